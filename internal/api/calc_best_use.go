@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
 	"strconv"
 
 	"falda/internal/api/contract"
@@ -89,13 +88,7 @@ func readProblem(b contract.BestUseRequest) (bestuse.Problem, error) {
 	var faults fault.List
 	money := moneyField(&faults)
 	mass := massField(&faults)
-	minutes := func(field string, v float64) bestuse.Minutes {
-		if math.IsNaN(v) || math.Abs(v) > 1e6 {
-			faults.Add(field, fault.New("", "too_large", "is more than a million", "Give minutes."))
-			return 0
-		}
-		return bestuse.Minutes(math.Round(v * 100))
-	}
+	minutes := minutesField(&faults)
 	if b.Minutes != nil {
 		m := minutes("minutes", *b.Minutes)
 		p.Minutes = &m

@@ -280,6 +280,7 @@ var rights = map[string]right{
 	"POST /calc/label":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/rate-ratio":                              {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/blend":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},
+	"POST /calc/best-carcass":                            {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/best-use":                                {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/yield-grade":                             {open: inDemo, roles: all, pin: true, scope: "calc"},
 	"POST /calc/trial":                                   {open: inDemo, roles: all, pin: true, scope: "calc"},

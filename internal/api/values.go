@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/bestuse"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
 )
@@ -83,3 +84,14 @@ func basis(measured bool) contract.Basis {
 }
 
 func day(t time.Time) string { return t.Format(time.DateOnly) }
+
+// minutesField reads minutes; what is wrong with them is a fault of their field.
+func minutesField(faults *fault.List) func(field string, v float64) bestuse.Minutes {
+	return func(field string, v float64) bestuse.Minutes {
+		if math.IsNaN(v) || math.Abs(v) > 1e6 {
+			faults.Add(field, fault.New("", "too_large", "is more than a million", "Give minutes."))
+			return 0
+		}
+		return bestuse.Minutes(math.Round(v * 100))
+	}
+}

@@ -2392,6 +2392,90 @@ type BenchEventKind string
 // BenchEventSource defines model for BenchEvent.Source.
 type BenchEventSource string
 
+// BestCarcass defines model for BestCarcass.
+type BestCarcass struct {
+	// Bound What no use can bring more than
+	Bound     string `json:"bound"`
+	Divisions []struct {
+		Division string `json:"division"`
+		Head     string `json:"head"`
+	} `json:"divisions"`
+
+	// HourWorth What one more hour at the benches would bring; left out where minutes are no limit
+	HourWorth *string `json:"hour_worth,omitempty"`
+	Minutes   float64 `json:"minutes"`
+	Products  []struct {
+		// AsFallbackKg Sold as its fallback, or for nothing
+		AsFallbackKg string `json:"as_fallback_kg"`
+		Id           string `json:"id"`
+		MadeKg       string `json:"made_kg"`
+
+		// SoldKg At its price; what other products are sold as it too
+		SoldKg string `json:"sold_kg"`
+	} `json:"products"`
+	Proven     bool    `json:"proven"`
+	SawMinutes float64 `json:"saw_minutes"`
+	Use        []struct {
+		Head   string `json:"head"`
+		Piece  string `json:"piece"`
+		Pieces int    `json:"pieces"`
+		Way    string `json:"way"`
+	} `json:"use"`
+	Value string `json:"value"`
+}
+
+// BestCarcassAsk defines model for BestCarcassAsk.
+type BestCarcassAsk struct {
+	Heads []struct {
+		Count int    `json:"count"`
+		Id    string `json:"id"`
+	} `json:"heads"`
+
+	// Minutes Of the benches; left out where they are no limit
+	Minutes  *float64             `json:"minutes,omitempty"`
+	Orders   *[]BestCarcassOrder  `json:"orders,omitempty"`
+	Products []BestCarcassProduct `json:"products"`
+
+	// SawMinutes Of the saw; likewise
+	SawMinutes *float64         `json:"saw_minutes,omitempty"`
+	Ways       []BestCarcassWay `json:"ways"`
+}
+
+// BestCarcassOrder defines model for BestCarcassOrder.
+type BestCarcassOrder struct {
+	Kg      string `json:"kg"`
+	Product string `json:"product"`
+}
+
+// BestCarcassProduct defines model for BestCarcassProduct.
+type BestCarcassProduct struct {
+	// CapKg That sells at the price; left out where all of it does
+	CapKg *string `json:"cap_kg,omitempty"`
+
+	// Fallback The product that what is beyond the cap is sold as, within that one's cap; for nothing where it is left out
+	Fallback *string `json:"fallback,omitempty"`
+	Id       string  `json:"id"`
+
+	// Price A kg
+	Price string `json:"price"`
+}
+
+// BestCarcassWay defines model for BestCarcassWay.
+type BestCarcassWay struct {
+	// Division Of the head; left out where it belongs to every one
+	Division *string  `json:"division,omitempty"`
+	Head     string   `json:"head"`
+	Id       string   `json:"id"`
+	Minutes  *float64 `json:"minutes,omitempty"`
+	PerHead  int      `json:"per_head"`
+	Piece    string   `json:"piece"`
+	Products []struct {
+		Id string `json:"id"`
+		Kg string `json:"kg"`
+	} `json:"products"`
+	SawMinutes *float64 `json:"saw_minutes,omitempty"`
+}
+
 // BestOrder defines model for BestOrder.
 type BestOrder struct {
 	ProductKey string        `json:"product_key"`
@@ -9233,6 +9317,9 @@ type ChooseMethodJSONRequestBody = MethodChoice
 // CalcBalanceJSONRequestBody defines body for CalcBalance for application/json ContentType.
 type CalcBalanceJSONRequestBody = BalanceRequest
 
+// CalcBestCarcassJSONRequestBody defines body for CalcBestCarcass for application/json ContentType.
+type CalcBestCarcassJSONRequestBody = BestCarcassAsk
+
 // CalcBestUseJSONRequestBody defines body for CalcBestUse for application/json ContentType.
 type CalcBestUseJSONRequestBody = BestUseRequest
 
@@ -9673,6 +9760,9 @@ type ServerInterface interface {
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx *echo.Context) error
+	// CalcBestCarcass What a week's kill should become: a division for each head, and for its pieces how many go which way
+	// (POST /calc/best-carcass)
+	CalcBestCarcass(ctx *echo.Context) error
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx *echo.Context) error
@@ -11235,6 +11325,15 @@ func (w *ServerInterfaceWrapper) CalcBalance(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcBalance(ctx)
+	return err
+}
+
+// CalcBestCarcass converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcBestCarcass(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcBestCarcass(ctx)
 	return err
 }
 
@@ -14845,6 +14944,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/learning", wrapper.CalcLearning, options.OperationMiddlewares["calcLearning"]...)
 	router.POST(options.BaseURL+"/calc/label", wrapper.CalcLabel, options.OperationMiddlewares["calcLabel"]...)
 	router.POST(options.BaseURL+"/calc/rate-ratio", wrapper.CalcRateRatio, options.OperationMiddlewares["calcRateRatio"]...)
+	router.POST(options.BaseURL+"/calc/best-carcass", wrapper.CalcBestCarcass, options.OperationMiddlewares["calcBestCarcass"]...)
 	router.POST(options.BaseURL+"/calc/best-use", wrapper.CalcBestUse, options.OperationMiddlewares["calcBestUse"]...)
 	router.POST(options.BaseURL+"/calc/yield-grade", wrapper.CalcYieldGrade, options.OperationMiddlewares["calcYieldGrade"]...)
 
@@ -16826,6 +16926,45 @@ type CalcBalancedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcBalancedefaultApplicationProblemPlusJSONResponse) VisitCalcBalanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBestCarcassRequestObject struct {
+	Body *CalcBestCarcassJSONRequestBody
+}
+
+type CalcBestCarcassResponseObject interface {
+	VisitCalcBestCarcassResponse(w http.ResponseWriter) error
+}
+
+type CalcBestCarcass200JSONResponse BestCarcass
+
+func (response CalcBestCarcass200JSONResponse) VisitCalcBestCarcassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBestCarcassdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcBestCarcassdefaultApplicationProblemPlusJSONResponse) VisitCalcBestCarcassResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24940,6 +25079,9 @@ type StrictServerInterface interface {
 	// CalcBalance Does what came out account for what went in
 	// (POST /calc/balance)
 	CalcBalance(ctx context.Context, request CalcBalanceRequestObject) (CalcBalanceResponseObject, error)
+	// CalcBestCarcass What a week's kill should become: a division for each head, and for its pieces how many go which way
+	// (POST /calc/best-carcass)
+	CalcBestCarcass(ctx context.Context, request CalcBestCarcassRequestObject) (CalcBestCarcassResponseObject, error)
 	// CalcBestUse The best use of pieces, exact; an order that cannot be met is named
 	// (POST /calc/best-use)
 	CalcBestUse(ctx context.Context, request CalcBestUseRequestObject) (CalcBestUseResponseObject, error)
@@ -27115,6 +27257,52 @@ func (sh *strictHandler) CalcBalance(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcBalanceResponseObject); ok {
 		return validResponse.VisitCalcBalanceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcBestCarcass operation middleware
+func (sh *strictHandler) CalcBestCarcass(ctx *echo.Context) error {
+	var request CalcBestCarcassRequestObject
+
+	var body CalcBestCarcassJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcBestCarcass(ctx.Request().Context(), request.(CalcBestCarcassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcBestCarcass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcBestCarcassResponseObject); ok {
+		return validResponse.VisitCalcBestCarcassResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -232,3 +232,20 @@ func AnHour(h Heads, best HeadsSolution, with Solver, stop Stop) (*measure.Money
 	}
 	return &worth, s.Proven, nil
 }
+
+// HeadsConflict says which orders and limits of heads that have no use cannot be kept together: of the divisions those
+// that come closest, by the fewest orders in the way.
+func HeadsConflict(h Heads, with Solver, stop Stop) (Clash, error) {
+	var best Clash
+	for i, chosen := range h.combinations() {
+		p, _ := h.problem(chosen)
+		c, err := Conflict(p, with, stop)
+		if err != nil {
+			return c, err
+		}
+		if i == 0 || len(c.Orders) < len(best.Orders) {
+			best = c
+		}
+	}
+	return best, nil
+}

@@ -262,9 +262,9 @@ func TestTinyWeeksAgainstTryingEverything(t *testing.T) {
 }
 
 // By hand: two lambs have four legs of 2.4 kg. As roasts, 15.90 a kilo, 5 kg sell; the rest is diced at 11.90, of which
-// 3 kg sell, the rest for nothing. Seamed a leg gives 1.5 kg at 19.90, 29.85, and takes 12 minutes in the place of 4. Two
-// roasts bring 4.8 × 15.90 = 76.32; a third would bring 0.2 × 15.90 + 2.2 × 11.90 = 29.36, less than seamed. So two are
-// seamed: 76.32 + 59.70 = 136.02, in 32 minutes of the 40.
+// 3 kg sell, the rest for nothing. Seamed a leg gives 1.5 kg at 19.90, 29.85, and takes 12 minutes in the place of 4.
+// Two roasts bring 4.8 × 15.90 = 76.32; a third would bring 0.2 × 15.90 + 2.2 × 11.90 = 29.36, less than seamed. So two
+// are seamed: 76.32 + 59.70 = 136.02, in 32 minutes of the 40.
 func heads() Heads {
 	kg := func(v float64) measure.Mass { return grams(1000 * v) }
 	minutes, five, three := Minutes(4000), kg(5), kg(3)
@@ -278,7 +278,8 @@ func heads() Heads {
 
 func TestLegsByHand(t *testing.T) {
 	got, err := BestHeads(heads(), BranchAndBound{}, nil)
-	if err != nil || got.Value.Text(2) != "136.02" || len(got.Use) != 2 || got.Use[1] != (Use{"lamb", "leg", "seamed", 2}) {
+	if err != nil || got.Value.Text(2) != "136.02" || len(got.Use) != 2 ||
+		got.Use[1] != (Use{"lamb", "leg", "seamed", 2}) {
 		t.Fatalf("%+v %v", got, err)
 	}
 	// there is time enough
@@ -315,8 +316,9 @@ func TestHeadsAreChecked(t *testing.T) {
 	}
 	h = heads()
 	h.Products[1].FallsTo = "roast"
-	if _, err = BestHeads(h, BranchAndBound{}, nil); !errors.As(err, &faults) || faults[0].Field != "products[0].fallback" &&
-		faults[0].Field != "products[1].fallback" {
+	if _, err = BestHeads(h, BranchAndBound{}, nil); !errors.As(err, &faults) ||
+		faults[0].Field != "products[0].fallback" &&
+			faults[0].Field != "products[1].fallback" {
 		t.Errorf("a circle passes: %v", err)
 	}
 }

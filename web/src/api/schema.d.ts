@@ -3661,6 +3661,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/best-carcass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a week's kill should become: a division for each head, and for its pieces how many go which way */
+        post: operations["calcBestCarcass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/best-use": {
         parameters: {
             query?: never;
@@ -4393,6 +4410,84 @@ export interface components {
             value: string;
             /** @description What one more kg of demand would bring */
             more_demand?: string;
+        };
+        BestCarcassAsk: {
+            heads: {
+                id: string;
+                count: number;
+            }[];
+            ways: components["schemas"]["BestCarcassWay"][];
+            products: components["schemas"]["BestCarcassProduct"][];
+            /**
+             * Format: double
+             * @description Of the benches; left out where they are no limit
+             */
+            minutes?: number;
+            /**
+             * Format: double
+             * @description Of the saw; likewise
+             */
+            saw_minutes?: number;
+            orders?: components["schemas"]["BestCarcassOrder"][];
+        };
+        BestCarcassOrder: {
+            product: string;
+            kg: string;
+        };
+        BestCarcassWay: {
+            head: string;
+            /** @description Of the head; left out where it belongs to every one */
+            division?: string;
+            id: string;
+            piece: string;
+            per_head: number;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            saw_minutes?: number;
+            products: {
+                id: string;
+                kg: string;
+            }[];
+        };
+        BestCarcassProduct: {
+            id: string;
+            /** @description A kg */
+            price: string;
+            /** @description That sells at the price; left out where all of it does */
+            cap_kg?: string;
+            /** @description The product that what is beyond the cap is sold as, within that one's cap; for nothing where it is left out */
+            fallback?: string;
+        };
+        BestCarcass: {
+            value: string;
+            use: {
+                head: string;
+                piece: string;
+                way: string;
+                pieces: number;
+            }[];
+            products: {
+                id: string;
+                made_kg: string;
+                /** @description At its price; what other products are sold as it too */
+                sold_kg: string;
+                /** @description Sold as its fallback, or for nothing */
+                as_fallback_kg: string;
+            }[];
+            divisions: {
+                head: string;
+                division: string;
+            }[];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            saw_minutes: number;
+            /** @description What one more hour at the benches would bring; left out where minutes are no limit */
+            hour_worth?: string;
+            /** @description What no use can bring more than */
+            bound: string;
+            proven: boolean;
         };
         BestUseRequest: {
             pieces: {
@@ -15663,6 +15758,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RateRatio"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcBestCarcass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BestCarcassAsk"];
+            };
+        };
+        responses: {
+            /** @description The best use */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestCarcass"];
                 };
             };
             default: components["responses"]["Problem"];
