@@ -54,10 +54,8 @@ const keep = () =>
       })
     await send(typed(week.value), form.rest, was?.version ?? 0)
     const back = was ? () => send(typed(was.week_g), was.fallback, was.version + 1) : () => send('', '', 1)
-    done(
-      `${props.product.name}: ${mass(week.value, 1)} a week is its demand now${props.season ? ` in ${props.season}` : ''}.`,
-      back,
-    )
+    const when = props.season ? ` in ${props.season}` : ''
+    done(`${props.product.name}: ${mass(week.value, 1)} a week is its demand now${when}.`, back)
   })
 </script>
 
