@@ -182,6 +182,7 @@ func (a *app) everyRoute() map[string]string {
 	a.api("GET", "/counter", nil, &hung)
 	a.api("PUT", "/counter/screen", map[string]any{"on": true, "version": hung.Room.Version}, &hung)
 	paths["above the counter"] = hung.Link[strings.Index(hung.Link, "/above/"):]
+	paths["a week"] = "/value/week?heads=lamb.whole~3~&minutes=&saw="
 	paths["mince and make"], paths["recipes"] = "/making", "/recipes"
 	return paths
 }

@@ -345,6 +345,12 @@ export const router = createRouter({
       children: [
         { path: '', name: 'desk', component: () => import('./value/DeskView.vue'), meta: { title: 'Does it pay?' } },
         {
+          path: 'week',
+          name: 'week',
+          component: () => import('./value/WeekView.vue'),
+          meta: { title: 'A week’s kill' },
+        },
+        {
           path: 'best-use',
           name: 'best-use',
           component: () => import('./value/BestUseView.vue'),

@@ -1991,6 +1991,30 @@ func (e TubPricePer) Valid() bool {
 	}
 }
 
+// Defines values for WeekWayId.
+const (
+	Best        WeekWayId = "best"
+	Cautious    WeekWayId = "cautious"
+	Seamed      WeekWayId = "seamed"
+	Traditional WeekWayId = "traditional"
+)
+
+// Valid indicates whether the value is a known member of the WeekWayId enum.
+func (e WeekWayId) Valid() bool {
+	switch e {
+	case Best:
+		return true
+	case Cautious:
+		return true
+	case Seamed:
+		return true
+	case Traditional:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for YieldGradeRequestSpecies.
 const (
 	Beef YieldGradeRequestSpecies = "beef"
@@ -8444,6 +8468,128 @@ type Voiding struct {
 	Voided  bool   `json:"voided"`
 }
 
+// WeekAsk defines model for WeekAsk.
+type WeekAsk struct {
+	// Days For how many days demand counts; 7 where left out
+	Days   *int       `json:"days,omitempty"`
+	Heads  []WeekHead `json:"heads"`
+	Market *string    `json:"market,omitempty"`
+
+	// Minutes Of the benches; left out where they are no limit
+	Minutes *string `json:"minutes,omitempty"`
+
+	// OpenOrders Those due within the days must be met
+	OpenOrders *bool   `json:"open_orders,omitempty"`
+	SawMinutes *string `json:"saw_minutes,omitempty"`
+}
+
+// WeekHead defines model for WeekHead.
+type WeekHead struct {
+	Carcass string `json:"carcass"`
+	Count   int    `json:"count"`
+
+	// Weight Of one; the usual where left out
+	Weight     *string `json:"weight,omitempty"`
+	WeightUnit *string `json:"weight_unit,omitempty"`
+}
+
+// WeekSale defines model for WeekSale.
+type WeekSale struct {
+	CapG      *float64 `json:"cap_g,omitempty"`
+	FallbackG float64  `json:"fallback_g"`
+	FullG     float64  `json:"full_g"`
+	Key       string   `json:"key"`
+
+	// KiloWorth What one more kilogram of demand would bring
+	KiloWorth *string `json:"kilo_worth,omitempty"`
+	MadeG     float64 `json:"made_g"`
+	Name      string  `json:"name"`
+	Price     *string `json:"price,omitempty"`
+	PricePer  *string `json:"price_per,omitempty"`
+	Value     string  `json:"value"`
+}
+
+// WeekUse defines model for WeekUse.
+type WeekUse struct {
+	Carcass string  `json:"carcass"`
+	EachG   float64 `json:"each_g"`
+
+	// Minutes Of all of them
+	Minutes   float64 `json:"minutes"`
+	Piece     string  `json:"piece"`
+	PieceName string  `json:"piece_name"`
+	Pieces    int     `json:"pieces"`
+	PlanId    string  `json:"plan_id"`
+	PlanName  string  `json:"plan_name"`
+	Seams     bool    `json:"seams"`
+}
+
+// WeekView defines model for WeekView.
+type WeekView struct {
+	AtMost    string `json:"at_most"`
+	Divisions []struct {
+		Carcass  string `json:"carcass"`
+		Division string `json:"division"`
+		Name     string `json:"name"`
+	} `json:"divisions"`
+	HourWorth *string  `json:"hour_worth,omitempty"`
+	Market    string   `json:"market"`
+	Notes     []string `json:"notes"`
+	Pieces    int      `json:"pieces"`
+	Proven    bool     `json:"proven"`
+
+	// Safest The way whose worst tenth brings most, within one per cent of the best mean
+	Safest   string     `json:"safest"`
+	Sales    []WeekSale `json:"sales"`
+	Seamed   int        `json:"seamed"`
+	Season   string     `json:"season"`
+	Sentence string     `json:"sentence"`
+	Uses     []WeekUse  `json:"uses"`
+
+	// Ways The best, everything traditional, everything seamed, and the best with demand at its lower end
+	Ways []WeekWay `json:"ways"`
+
+	// Worth What one more of each would bring
+	Worth []WeekWorth `json:"worth"`
+}
+
+// WeekWay defines model for WeekWay.
+type WeekWay struct {
+	// Brings As it is reckoned
+	Brings string    `json:"brings"`
+	Id     WeekWayId `json:"id"`
+
+	// Mean Of 1,000 weeks as they may come
+	Mean    string  `json:"mean"`
+	Minutes float64 `json:"minutes"`
+
+	// Over It takes more minutes than there are
+	Over bool `json:"over"`
+
+	// Regret Nine weeks of ten it is behind the best of those tried by no more
+	Regret     string  `json:"regret"`
+	SawMinutes float64 `json:"saw_minutes"`
+
+	// Worst The worst tenth brings less
+	Worst string `json:"worst"`
+}
+
+// WeekWayId defines model for WeekWay.Id.
+type WeekWayId string
+
+// WeekWorth defines model for WeekWorth.
+type WeekWorth struct {
+	Carcass string `json:"carcass"`
+
+	// Mean Of those that are there, before they are paid
+	Mean string `json:"mean"`
+
+	// More One more beside all that is there
+	More  string `json:"more"`
+	Name  string `json:"name"`
+	PerKg string `json:"per_kg"`
+}
+
 // WholeCut defines model for WholeCut.
 type WholeCut struct {
 	Count int     `json:"count"`
@@ -9617,6 +9763,9 @@ type DesignTrialJSONRequestBody = NewTrial
 // VoidTrialJSONRequestBody defines body for VoidTrial for application/json ContentType.
 type VoidTrialJSONRequestBody = Voiding
 
+// BestWeekJSONRequestBody defines body for BestWeek for application/json ContentType.
+type BestWeekJSONRequestBody = WeekAsk
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
@@ -10375,6 +10524,9 @@ type ServerInterface interface {
 	// VoidTrial Take a trial out, with a reason, or back in
 	// (PUT /trials/{trial_id}/void)
 	VoidTrial(ctx *echo.Context, trialId TrialId) error
+	// BestWeek What a week's kill should become: a division for each carcass, and for its pieces how many go which way
+	// (POST /week)
+	BestWeek(ctx *echo.Context) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -14648,6 +14800,15 @@ func (w *ServerInterfaceWrapper) VoidTrial(ctx *echo.Context) error {
 	return err
 }
 
+// BestWeek converts echo context to params.
+func (w *ServerInterfaceWrapper) BestWeek(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BestWeek(ctx)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -14862,6 +15023,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/history/pieces", wrapper.ListHistoryPieces, options.OperationMiddlewares["listHistoryPieces"]...)
 	router.POST(options.BaseURL+"/carcasses/:carcass_id/value", wrapper.CarcassValue, options.OperationMiddlewares["carcassValue"]...)
+	router.POST(options.BaseURL+"/week", wrapper.BestWeek, options.OperationMiddlewares["bestWeek"]...)
 	router.POST(options.BaseURL+"/best-use", wrapper.BestUse, options.OperationMiddlewares["bestUse"]...)
 	router.POST(options.BaseURL+"/reports", wrapper.MakeReport, options.OperationMiddlewares["makeReport"]...)
 	router.GET(options.BaseURL+"/shares", wrapper.ListShares, options.OperationMiddlewares["listShares"]...)
@@ -24936,6 +25098,45 @@ func (response VoidTrialdefaultApplicationProblemPlusJSONResponse) VisitVoidTria
 	return err
 }
 
+type BestWeekRequestObject struct {
+	Body *BestWeekJSONRequestBody
+}
+
+type BestWeekResponseObject interface {
+	VisitBestWeekResponse(w http.ResponseWriter) error
+}
+
+type BestWeek200JSONResponse WeekView
+
+func (response BestWeek200JSONResponse) VisitBestWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BestWeekdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BestWeekdefaultApplicationProblemPlusJSONResponse) VisitBestWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// ListCarcasses The carcasses of the atlas, each with one division into its pieces
@@ -25694,6 +25895,9 @@ type StrictServerInterface interface {
 	// VoidTrial Take a trial out, with a reason, or back in
 	// (PUT /trials/{trial_id}/void)
 	VoidTrial(ctx context.Context, request VoidTrialRequestObject) (VoidTrialResponseObject, error)
+	// BestWeek What a week's kill should become: a division for each carcass, and for its pieces how many go which way
+	// (POST /week)
+	BestWeek(ctx context.Context, request BestWeekRequestObject) (BestWeekResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -34528,6 +34732,52 @@ func (sh *strictHandler) VoidTrial(ctx *echo.Context, trialId TrialId) error {
 		return err
 	} else if validResponse, ok := response.(VoidTrialResponseObject); ok {
 		return validResponse.VisitVoidTrialResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BestWeek operation middleware
+func (sh *strictHandler) BestWeek(ctx *echo.Context) error {
+	var request BestWeekRequestObject
+
+	var body BestWeekJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BestWeek(ctx.Request().Context(), request.(BestWeekRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BestWeek")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BestWeekResponseObject); ok {
+		return validResponse.VisitBestWeekResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

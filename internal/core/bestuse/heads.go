@@ -47,7 +47,7 @@ type HeadsSolution struct {
 // The most that is taken at once.
 const (
 	maxHeads     = 50
-	maxDivisions = 64 // combinations of the heads' divisions
+	maxDivisions = 144 // combinations of the heads' divisions
 	maxWays      = 2000
 )
 
@@ -62,7 +62,12 @@ func BestHeads(h Heads, with Solver, stop Stop) (HeadsSolution, error) {
 	var last error
 	for _, chosen := range h.combinations() {
 		p, ways := h.problem(chosen)
-		s, err := with.Solve(p, nil, stop)
+		solver := with
+		if b, ok := with.(BranchAndBound); ok && found { // only what brings more is of interest
+			b.Above = &best.Value
+			solver = b
+		}
+		s, err := solver.Solve(p, nil, stop)
 		if errors.Is(err, ErrInfeasible) {
 			last = err
 			continue

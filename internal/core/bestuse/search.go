@@ -4,6 +4,8 @@ import (
 	"container/heap"
 	"errors"
 	"math"
+
+	"falda/internal/core/measure"
 )
 
 // ErrInfeasible is returned where no use keeps all limits and orders; Conflict says which.
@@ -27,15 +29,21 @@ type Solver interface {
 }
 
 // BranchAndBound is the solver of this package: branch and bound on the dual simplex method.
-type BranchAndBound struct{}
+type BranchAndBound struct {
+	// Above is what a use must bring more than to be of interest; where none does, ErrInfeasible is given.
+	Above *measure.Money
+}
 
 // Solve gives ErrInfeasible where there is no use, and the faults of Check. A search that was stopped gives the best it
 // has found, not Proven.
-func (BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, error) {
+func (b BranchAndBound) Solve(p Problem, known *Solution, stop Stop) (Solution, error) {
 	if err := p.Check(); err != nil {
 		return Solution{}, err
 	}
 	s := newSearch(p, stop)
+	if b.Above != nil {
+		s.value = b.Above.Float()
+	}
 	if known != nil && p.meets(*known) {
 		s.keepBest(p.sell(known.counts))
 	}

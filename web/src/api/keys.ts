@@ -26,7 +26,7 @@ type OfMoney = 'prices' | 'price-book' | 'usual-costs' | 'markets' | 'demands' |
 type OfTime = 'history' | 'history-pieces' | 'recorded' | 'trials' | 'trial' | 'trials-needed' | 'yield-grade'
 type OfOrders =
   'orders' | 'order' | 'order-needs' | 'order-products' | 'whole-animal' | 'day' | 'labels' | 'label' | 'scale-lines'
-type OfCounter = 'sales' | 'markdowns' | 'counter' | 'screen' | 'instead'
+type OfCounter = 'week' | 'sales' | 'markdowns' | 'counter' | 'screen' | 'instead'
 type OfReports = 'shares' | 'shared'
 
 export type Asked =

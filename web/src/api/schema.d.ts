@@ -2443,6 +2443,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a week's kill should become: a division for each carcass, and for its pieces how many go which way */
+        post: operations["bestWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/best-use": {
         parameters: {
             query?: never;
@@ -4488,6 +4505,108 @@ export interface components {
             /** @description What no use can bring more than */
             bound: string;
             proven: boolean;
+        };
+        WeekAsk: {
+            heads: components["schemas"]["WeekHead"][];
+            /** @description Of the benches; left out where they are no limit */
+            minutes?: string;
+            saw_minutes?: string;
+            /** @description For how many days demand counts; 7 where left out */
+            days?: number;
+            market?: string;
+            /** @description Those due within the days must be met */
+            open_orders?: boolean;
+        };
+        WeekHead: {
+            carcass: string;
+            count: number;
+            /** @description Of one; the usual where left out */
+            weight?: string;
+            weight_unit?: string;
+        };
+        WeekView: {
+            sentence: string;
+            notes: string[];
+            divisions: {
+                carcass: string;
+                name: string;
+                division: string;
+            }[];
+            uses: components["schemas"]["WeekUse"][];
+            sales: components["schemas"]["WeekSale"][];
+            /** @description The best, everything traditional, everything seamed, and the best with demand at its lower end */
+            ways: components["schemas"]["WeekWay"][];
+            /** @description What one more of each would bring */
+            worth: components["schemas"]["WeekWorth"][];
+            hour_worth?: string;
+            proven: boolean;
+            at_most: string;
+            /** @description The way whose worst tenth brings most, within one per cent of the best mean */
+            safest: string;
+            pieces: number;
+            seamed: number;
+            season: string;
+            market: string;
+        };
+        WeekUse: {
+            carcass: string;
+            piece: string;
+            piece_name: string;
+            plan_id: string;
+            plan_name: string;
+            pieces: number;
+            /** Format: double */
+            each_g: number;
+            /**
+             * Format: double
+             * @description Of all of them
+             */
+            minutes: number;
+            seams: boolean;
+        };
+        WeekSale: {
+            key: string;
+            name: string;
+            /** Format: double */
+            made_g: number;
+            /** Format: double */
+            full_g: number;
+            /** Format: double */
+            fallback_g: number;
+            value: string;
+            price?: string;
+            price_per?: string;
+            /** Format: double */
+            cap_g?: number;
+            /** @description What one more kilogram of demand would bring */
+            kilo_worth?: string;
+        };
+        WeekWay: {
+            /** @enum {string} */
+            id: "best" | "traditional" | "seamed" | "cautious";
+            /** @description As it is reckoned */
+            brings: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            saw_minutes: number;
+            /** @description It takes more minutes than there are */
+            over: boolean;
+            /** @description Of 1,000 weeks as they may come */
+            mean: string;
+            /** @description The worst tenth brings less */
+            worst: string;
+            /** @description Nine weeks of ten it is behind the best of those tried by no more */
+            regret: string;
+        };
+        WeekWorth: {
+            carcass: string;
+            name: string;
+            /** @description One more beside all that is there */
+            more: string;
+            per_kg: string;
+            /** @description Of those that are there, before they are paid */
+            mean: string;
         };
         BestUseRequest: {
             pieces: {
@@ -13713,6 +13832,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CarcassValue"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bestWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekAsk"];
+            };
+        };
+        responses: {
+            /** @description The week */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekView"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -70,6 +70,12 @@ export const help: Record<string, string[]> = {
     'Change what is wanted and when. A line of which something is packed stays what it is.',
     'A whole animal can be cut otherwise as long as nothing of it is packed.',
   ],
+  week: [
+    'What a week’s kill should become: for each kind of carcass one division, for its pieces how many go which way.',
+    'It keeps to bench and saw minutes, to what a week sells, and to open orders; change them above and reckon again.',
+    'Beside it stand everything traditional and everything seamed, and how each fares over 1,000 weeks.',
+    'What one more carcass would bring is what to pay for it at most.',
+  ],
   sales: [
     'Read a till’s file once a week, or fetch it: say once which column is which and what the till’s names mean.',
     'Each product shows what a week sells and between what one can be sure; select it for its weeks and days.',

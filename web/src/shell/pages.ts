@@ -89,6 +89,12 @@ export const pageGroups: PageGroup[] = [
     pages: [
       { name: 'desk', label: 'Does it pay?', needs: 'POST /comparisons', words: 'value compare margin break even' },
       { name: 'best-use', label: 'Best use today', needs: 'POST /best-use', words: 'plan the day demand' },
+      {
+        name: 'week',
+        label: 'A week’s kill',
+        needs: 'POST /week',
+        words: 'best carcass heads lambs sides next week bid',
+      },
       { name: 'carcass-value', label: 'Whole carcass', words: 'value side lamb beef' },
       { name: 'history', label: 'Over time', needs: 'GET /history', words: 'weeks cutter supplier yield chart' },
       {

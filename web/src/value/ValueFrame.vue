@@ -5,6 +5,7 @@ import TrimByUse from './TrimByUse.vue'
 const pages = [
   { name: 'desk', label: 'Does it pay?' },
   { name: 'best-use', label: 'Best use today' },
+  { name: 'week', label: 'A week’s kill' },
   { name: 'carcass-value', label: 'Whole carcass' },
   { name: 'history', label: 'Over time' },
   { name: 'trials', label: 'Trials' },

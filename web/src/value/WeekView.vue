@@ -1,0 +1,241 @@
+<script setup lang="ts">
+// What a week's kill should become: the answer first; then which piece goes which way, what of it sells, and how sure
+// that is.
+import { computed, reactive, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import ProgressBar from 'primevue/progressbar'
+import { keyOf } from '../api/keys'
+import ListTable, { type ListColumn } from '../components/ListTable.vue'
+import QuestionLine from '../components/QuestionLine.vue'
+import StateNote from '../components/StateNote.vue'
+import { useAddressForm } from '../components/useAddressForm'
+import { data, POST, type S } from '../api/client'
+import { asProblem } from '../api/problem'
+import { useShop } from '../shell/shop'
+import { counted } from '../words/counted'
+import { typedCount } from '../words/typed'
+import BarList from './BarList.vue'
+import WeekQuestion from './WeekQuestion.vue'
+
+const { mass, money, pricePer, unit } = useShop()
+const address = useAddressForm({
+  heads: 'beef.side~4~|lamb.whole~30~',
+  minutes: '4800',
+  saw: '600',
+  days: '7',
+  open: true,
+})
+const form = reactive({ ...address })
+const body = computed<S['WeekAsk']>(() => ({
+  heads: address.heads
+    .split('|')
+    .filter(Boolean)
+    .map((h) => {
+      const [carcass = '', count = '', weight = ''] = h.split('~')
+      return {
+        carcass,
+        count: typedCount(count),
+        ...(weight.trim() && { weight: weight.trim(), weight_unit: unit.value }),
+      }
+    }),
+  days: typedCount(address.days) || -1,
+  open_orders: address.open,
+  ...(address.minutes.trim() && { minutes: address.minutes.trim() }),
+  ...(address.saw.trim() && { saw_minutes: address.saw.trim() }),
+}))
+const {
+  data: v,
+  error,
+  isFetching,
+  refetch,
+} = useQuery({
+  queryKey: computed(() => keyOf('week', body.value)),
+  queryFn: () => data(POST('/week', { body: body.value })),
+  staleTime: 60_000,
+  retry: false,
+})
+const problem = computed(() => (error.value ? asProblem(error.value) : undefined))
+const wrong = computed(() => !!problem.value?.errors.length)
+const ask = () => {
+  Object.assign(address, form)
+  if (wrong.value) void refetch()
+}
+const countOf = (carcass: string) => body.value.heads.find((h) => h.carcass === carcass)?.count ?? 0
+const asked = computed(
+  () =>
+    (v.value?.worth ?? [])
+      .map((w) => {
+        const division = v.value?.divisions.find((d) => d.carcass === w.carcass)?.name ?? ''
+        return `${countOf(w.carcass)} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}`
+      })
+      .join('; ') +
+    `; ${address.minutes || 'any'} bench minutes, ${address.saw || 'any'} at the saw, ` +
+    `to be sold in ${address.days} days`,
+)
+const names = {
+  best: 'The best',
+  traditional: 'Everything traditional',
+  seamed: 'Everything seamed',
+  cautious: 'The best where demand is low',
+}
+const best = computed(() => v.value?.ways[0])
+const against = (id: string) => {
+  const way = v.value?.ways.find((w) => w.id === id)
+  return way && best.value ? Number(best.value.brings) - Number(way.brings) : 0
+}
+const bars = computed(() =>
+  (v.value?.ways ?? [])
+    .filter((w) => w.id !== 'cautious')
+    .map((w) => ({ name: names[w.id], value: Number(w.brings), text: money(w.brings) })),
+)
+type Use = S['WeekUse']
+const useColumns: ListColumn<Use>[] = [
+  { id: 'piece', head: 'Piece' },
+  { id: 'plan', head: 'Cut by' },
+  { id: 'pieces', head: 'Pieces', by: (u) => u.pieces, number: true },
+  { id: 'each', head: 'Each', by: (u) => u.each_g, number: true },
+  { id: 'minutes', head: 'Minutes', by: (u) => u.minutes, number: true },
+]
+type Sale = S['WeekSale']
+const saleColumns: ListColumn<Sale>[] = [
+  { id: 'name', head: 'Product', by: (s) => s.name },
+  { id: 'made', head: 'There will be', by: (s) => s.made_g, number: true },
+  { id: 'cap', head: 'A week sells', by: (s) => s.cap_g ?? Infinity, number: true },
+  { id: 'beyond', head: 'Beyond it', by: (s) => s.fallback_g, number: true },
+  { id: 'value', head: 'Brings', by: (s) => Number(s.value), number: true },
+  { id: 'kilo', head: 'One more kilo sold', by: (s) => Number(s.kilo_worth ?? 0), number: true },
+]
+const carcassOf = (u: Use) => v.value?.worth.find((w) => w.carcass === u.carcass)?.name ?? u.carcass
+const all = ref(false)
+const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []).slice(0, 15)))
+</script>
+
+<template>
+  <h1 class="vh">A week’s kill</h1>
+  <QuestionLine :asked="asked" :wrong="wrong"
+    ><WeekQuestion v-model="form" :problem="problem" :busy="isFetching" @ask="ask"
+  /></QuestionLine>
+  <ProgressBar v-if="isFetching" mode="indeterminate" class="busy" aria-label="Searching" />
+  <p v-if="isFetching && !v" class="small" role="status">Every division and every way is weighed; it takes seconds.</p>
+  <StateNote v-if="!wrong" :error="error" :loading="false" what="the week" @retry="refetch()" />
+  <p v-if="wrong" class="fault" role="alert">
+    {{ problem?.errors.map((e) => `${e.message} ${e.hint ?? ''}`).join(' ') }}
+  </p>
+  <template v-if="v && best">
+    <h2 class="sentence" data-test="week-sentence">{{ v.sentence }}</h2>
+    <dl class="figures">
+      <div>
+        <dt>it brings, before the animals</dt>
+        <dd class="figure">{{ money(best.brings) }}</dd>
+      </div>
+      <div>
+        <dt>more than traditional</dt>
+        <dd class="figure">{{ money(against('traditional'), true) }}</dd>
+      </div>
+      <div v-for="w in v.worth" :key="w.carcass">
+        <dt>one more {{ w.name.toLowerCase() }}, at most</dt>
+        <dd class="figure">{{ money(w.more) }}</dd>
+      </div>
+      <div v-if="v.hour_worth">
+        <dt>one more bench hour</dt>
+        <dd class="figure">{{ money(v.hour_worth, true) }}</dd>
+      </div>
+    </dl>
+    <BarList :bars="bars" title="What the whole brings, before the animals are paid" />
+    <table v-wide data-test="week-ways">
+      <thead>
+        <tr>
+          <th>Way</th>
+          <th class="n">As reckoned</th>
+          <th class="n">In the mean</th>
+          <th class="n">Worst tenth below</th>
+          <th class="n">Behind the best by</th>
+          <th class="n">Bench</th>
+          <th class="n">Saw</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="w in v.ways" :key="w.id">
+          <td>
+            {{ names[w.id] }} <span v-if="w.id === v.safest" class="small">the safest</span
+            ><span v-if="w.over" class="small fault"> more minutes than there are</span>
+          </td>
+          <td class="n">{{ money(w.brings) }}</td>
+          <td class="n">{{ money(w.mean) }}</td>
+          <td class="n">{{ money(w.worst) }}</td>
+          <td class="n">{{ money(w.regret) }}</td>
+          <td class="n">{{ Math.round(w.minutes) }} min</td>
+          <td class="n">{{ Math.round(w.saw_minutes) }} min</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="small">
+      The mean, the worst tenth, and by how much it is behind the best of these nine times of ten: over 1,000 weeks in
+      which demand that is known from sales, and yields, come as they may.
+    </p>
+    <h2>Which piece goes which way</h2>
+    <ListTable
+      :rows="v.uses"
+      :columns="useColumns"
+      :row-key="(u) => u.carcass + u.piece + u.plan_id"
+      :group="carcassOf"
+      label="Which piece goes which way"
+      name="u"
+    >
+      <template #piece="{ row: u }">{{ u.piece_name }}</template>
+      <template #plan="{ row: u }"
+        >{{ u.plan_name }} <span v-if="u.seams" class="small">along its seams</span></template
+      >
+      <template #pieces="{ row: u }">{{ u.pieces }}</template>
+      <template #each="{ row: u }">{{ mass(u.each_g, 2) }}</template>
+      <template #minutes="{ row: u }">{{ Math.round(u.minutes) }}</template>
+    </ListTable>
+    <h2>What it becomes</h2>
+    <ListTable :rows="sales" :columns="saleColumns" :row-key="(s) => s.key" label="What it becomes" name="s">
+      <template #name="{ row: s }">{{ s.name }}</template>
+      <template #made="{ row: s }">{{ mass(s.made_g, 1) }}</template>
+      <template #cap="{ row: s }">{{ s.cap_g === undefined ? 'not known' : mass(s.cap_g, 1) }}</template>
+      <template #beyond="{ row: s }">{{ s.fallback_g ? mass(s.fallback_g, 1) : '–' }}</template>
+      <template #value="{ row: s }">{{ money(s.value) }}</template>
+      <template #kilo="{ row: s }">{{ s.kilo_worth ? pricePer(s.kilo_worth) : '–' }}</template>
+    </ListTable>
+    <p v-if="v.sales.length > 15" class="no-print">
+      <button type="button" class="more" @click="all = !all">
+        {{ all ? 'The first 15 only' : `All ${counted(v.sales.length, 'product')}` }}
+      </button>
+    </p>
+    <p v-for="n in v.notes" :key="n" class="small">{{ n }}</p>
+  </template>
+</template>
+
+<style scoped>
+.busy {
+  height: 4px;
+}
+h2 {
+  margin-top: 22px;
+}
+.figures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 36px;
+  margin: 12px 0;
+}
+dt {
+  color: var(--ink-2);
+  font-size: 13px;
+}
+dd {
+  margin: 0;
+}
+.more {
+  border: 0;
+  background: none;
+  font: inherit;
+  min-height: 44px;
+  text-decoration: underline;
+  cursor: pointer;
+  color: var(--ink);
+  padding: 0;
+}
+</style>
