@@ -3,6 +3,7 @@
 // that is.
 import { computed, reactive, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import PvButton from 'primevue/button'
 import ProgressBar from 'primevue/progressbar'
 import { keyOf } from '../api/keys'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
@@ -11,13 +12,16 @@ import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { data, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
+import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
 import { typedCount } from '../words/typed'
 import BarList from './BarList.vue'
 import WeekQuestion from './WeekQuestion.vue'
+import { useWeekTake } from './weekTake'
 
 const { mass, money, pricePer, unit } = useShop()
+const { may } = useMe()
 const address = useAddressForm({
   heads: 'beef.side~4~|lamb.whole~30~',
   minutes: '4800',
@@ -106,6 +110,7 @@ const saleColumns: ListColumn<Sale>[] = [
   { id: 'kilo', head: 'One more kilo sold', by: (s) => Number(s.kilo_worth ?? 0), number: true },
 ]
 const carcassOf = (u: Use) => v.value?.worth.find((w) => w.carcass === u.carcass)?.name ?? u.carcass
+const { changes, take, busy: taking, problem: refused } = useWeekTake(v)
 const all = ref(false)
 const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []).slice(0, 15)))
 </script>
@@ -173,7 +178,18 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       The mean, the worst tenth, and by how much it is behind the best of these nine times of ten: over 1,000 weeks in
       which demand that is known from sales, and yields, come as they may.
     </p>
-    <h2>Which piece goes which way</h2>
+    <div class="spread">
+      <h2>Which piece goes which way</h2>
+      <PvButton
+        v-if="changes.length && may('PUT /pieces/{piece_id}/plan')"
+        severity="secondary"
+        :label="`Plan the ${counted(changes.length, 'piece')} that wait on the rail so`"
+        :loading="taking"
+        data-test="week-take"
+        @click="take"
+      />
+    </div>
+    <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>
     <ListTable
       :rows="v.uses"
       :columns="useColumns"
