@@ -87,10 +87,4 @@ form {
   gap: 12px 18px;
   align-items: end;
 }
-.tick {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-}
 </style>

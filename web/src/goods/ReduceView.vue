@@ -100,7 +100,7 @@ const book = (a: Row, off: number) =>
         <template #name="{ row: a }"
           ><button
             type="button"
-            class="link"
+            class="opens"
             :aria-expanded="form.open === a.tub.id"
             :data-reduce="a.tub.id"
             @click="turn(a)"
@@ -193,9 +193,6 @@ const book = (a: Row, off: number) =>
 </template>
 
 <style scoped>
-.beside {
-  margin-left: 8px;
-}
 .more {
   padding: 6px 0 14px;
   max-width: 760px;
@@ -219,16 +216,5 @@ const book = (a: Row, off: number) =>
   border-radius: 2px;
   background: var(--surface);
   color: var(--ink);
-}
-.link {
-  border: 0;
-  background: none;
-  padding: 0;
-  min-height: 44px;
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: underline dotted var(--line);
-  cursor: pointer;
-  text-align: left;
 }
 </style>

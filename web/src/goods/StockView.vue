@@ -119,7 +119,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
           ><button
             v-if="may('POST /goods/events')"
             type="button"
-            class="link"
+            class="opens"
             :aria-expanded="find.open === t.id"
             :data-tub="t.id"
             @click="turn(t)"
@@ -172,22 +172,8 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
 .begin .row {
   align-items: end;
 }
-.beside {
-  margin-left: 8px;
-}
 .page > .p-datatable,
 .page > p {
   margin-top: 10px;
-}
-.link {
-  border: 0;
-  background: none;
-  padding: 0;
-  min-height: 44px;
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: underline dotted var(--line);
-  cursor: pointer;
-  text-align: left;
 }
 </style>

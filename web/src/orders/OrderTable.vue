@@ -34,9 +34,3 @@ const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.re
     <template #state="{ row: o }">{{ stateText(o) }}</template>
   </ListTable>
 </template>
-
-<style scoped>
-.beside {
-  margin-left: 8px;
-}
-</style>

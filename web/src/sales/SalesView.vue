@@ -77,7 +77,7 @@ const files = filesIn(['csv', 'xlsx', 'json'], (f) => `/api/v1/sales/export?form
         <template #name="{ row: p }"
           ><button
             type="button"
-            class="link"
+            class="opens"
             :aria-expanded="form.open === p.key"
             :data-product="p.key"
             @click="turn(p)"
@@ -115,20 +115,3 @@ const files = filesIn(['csv', 'xlsx', 'json'], (f) => `/api/v1/sales/export?form
     </template>
   </section>
 </template>
-
-<style scoped>
-.beside {
-  margin-left: 8px;
-}
-.link {
-  border: 0;
-  background: none;
-  padding: 0;
-  min-height: 44px;
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: underline dotted var(--line);
-  cursor: pointer;
-  text-align: left;
-}
-</style>

@@ -232,12 +232,6 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
 .names p {
   grid-column: 1 / -1;
 }
-.tick {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-}
 summary {
   min-height: 44px;
   padding-top: 12px;

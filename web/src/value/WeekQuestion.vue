@@ -95,10 +95,4 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
 .short {
   width: 110px;
 }
-.tick {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-}
 </style>
