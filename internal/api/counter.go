@@ -94,9 +94,11 @@ func (h *handlers) GetScreen(ctx context.Context, r contract.GetScreenRequestObj
 	}
 	out := contract.CounterScreen{Shop: above.Shop.Name, Currency: above.Shop.Currency}
 	out.Things = each(above.Tickets, func(t labels.Ticket) contract.ScreenThing {
+		off := t.Off
+		t.Off = 0 // it stands beside the price
 		p := h.ticket(ctx, above.Shop, t)
 		return contract.ScreenThing{Name: p.Name, Lawful: some(p.Lawful), Species: above.Species[t.Key],
-			Price: some(p.Price), Per: some(p.Per), OffPct: some(above.Offs[t.Key]), Lines: texts(p.Lines)}
+			Price: some(p.Price), Per: some(p.Per), OffPct: some(off), Lines: texts(p.Lines)}
 	})
 	return contract.GetScreen200JSONResponse(out), nil
 }

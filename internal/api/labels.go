@@ -234,6 +234,9 @@ func (h *handlers) ticket(ctx context.Context, sh shop.Shop, t labels.Ticket) pa
 	if t.Price != nil {
 		out.Price = sh.Money.Text(sh.Money.Round(t.Price.Of(weighs(sh.Unit))))
 	}
+	if t.Off > 0 {
+		out.Lines = append(out.Lines, fmt.Sprintf("Reduced by %.0f %%", t.Off))
+	}
 	if t.Atlas == "" {
 		return out
 	}

@@ -223,6 +223,10 @@ func TestReducedPricesAreAskedEverywhere(t *testing.T) {
 	if from(label.PricePerKg) != want || !slices.Contains(label.Notes, "Reduced.") {
 		t.Errorf("the label: %+v", label)
 	}
+	tickets, err := r.work.Labels.Tickets(asRole(t, r.work, "owner"), []string{was.Key})
+	if err != nil || tickets[0].Off != 30 || tickets[0].Price.Amount.Text(2) != want {
+		t.Errorf("the ticket: %+v %v", tickets, err)
+	}
 	var advice contract.Markdowns
 	r.ok("GET", base+"/goods/markdowns", nil, &advice)
 	for _, a := range advice.Tubs {

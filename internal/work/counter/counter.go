@@ -224,7 +224,6 @@ type Above struct {
 	Shop    shop.Shop
 	Tickets []labels.Ticket
 	Species map[string]string
-	Offs    map[string]float64 // per cent, of what is reduced
 }
 
 // Above gives the page of a link to whoever has it: what lies in the counter, or where nothing does what could.
@@ -234,7 +233,7 @@ func (s *Service) Above(ctx context.Context, link string) (Above, context.Contex
 		return Above{}, ctx, err
 	}
 	ctx = audit.As(ctx, audit.Caller{ShopID: row.ID, Shop: row.PublicID, Via: audit.ViaProgram})
-	out := Above{Species: map[string]string{}, Offs: map[string]float64{}}
+	out := Above{Species: map[string]string{}}
 	if out.Shop, err = s.shops.Current(ctx); err != nil {
 		return out, ctx, err
 	}
@@ -257,11 +256,7 @@ func (s *Service) Above(ctx context.Context, link string) (Above, context.Contex
 			keys = append(keys, t.Key)
 		}
 		out.Species[t.Key] = t.Species
-		out.Offs[t.Key] = max(out.Offs[t.Key], t.Off)
 	}
 	out.Tickets, err = s.labels.Tickets(ctx, keys)
-	for i, t := range out.Tickets {
-		out.Tickets[i].Price = goods.Less(out.Shop, t.Price, out.Offs[t.Key])
-	}
 	return out, ctx, err
 }

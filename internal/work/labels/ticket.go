@@ -15,9 +15,10 @@ import (
 // Ticket is what stands on a price ticket.
 type Ticket struct {
 	Key, Name, Menu string
-	Price           *measure.Price
-	Origin          []string // of what lies in stock of it
-	Atlas, Product  string   // whose cooking card tells the rest; empty where there is none
+	Price           *measure.Price // as it is asked
+	Off             float64        // per cent that it is reduced by
+	Origin          []string       // of what lies in stock of it
+	Atlas, Product  string         // whose cooking card tells the rest; empty where there is none
 }
 
 // Tickets works out price tickets of products, in the order in which they are asked for.
@@ -59,8 +60,9 @@ func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) 
 				return nil, err
 			}
 		}
-		t := Ticket{Key: key, Name: p.Name, Menu: called[key].Name, Price: cmp.Or(called[key].Price, p.Price),
-			Atlas: pack.Atlas, Product: pack.Product}
+		t := Ticket{Key: key, Name: p.Name, Menu: called[key].Name, Off: reduced(there, key), Atlas: pack.Atlas,
+			Product: pack.Product}
+		t.Price = goods.Less(sh.Shop, cmp.Or(called[key].Price, p.Price), t.Off)
 		for _, line := range pack.Origin {
 			if slices.Contains(countries, line[:min(len(line), 4)]) {
 				t.Origin = append(t.Origin, line)
@@ -73,3 +75,18 @@ func (s *Service) Tickets(ctx context.Context, keys []string) ([]Ticket, error) 
 
 // countries are how the lines of the origin begin that a ticket shows: not plants, references and batches.
 var countries = []string{"Orig", "Born", "Rear", "Slau"}
+
+// reduced is by how much a product is reduced where it is sold: at the counter, or where none of it lies there in the
+// cold room.
+func reduced(there goods.Stock, key string) float64 {
+	off := map[string]float64{}
+	for _, t := range there.Tubs {
+		if t.Key == key && t.Left > 0 && !t.UseBy.Before(there.Today) {
+			off[t.Place] = max(off[t.Place], t.Off)
+		}
+	}
+	if v, ok := off["counter"]; ok {
+		return v
+	}
+	return off["cold"]
+}
