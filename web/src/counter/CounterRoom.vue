@@ -60,10 +60,10 @@ const save = () =>
       <FormField v-for="(label, f) in fields" :id="`counter-${f}`" :key="f" :label="label" :fault="fault(f)"
         ><InputText :id="`counter-${f}`" v-model="form[f]" inputmode="decimal" :invalid="!!fault(f)" autocomplete="off"
       /></FormField>
-      <label class="tick"
+      <label class="tick-line"
         ><input v-model="form.apart" type="checkbox" /> beef, lamb and what holds an allergen stand apart</label
       >
-      <label class="tick"
+      <label class="tick-line"
         ><input v-model="form.freely" type="checkbox" /> bony things need not stand beside meaty ones</label
       >
       <p v-if="rest" class="fault" role="alert">{{ rest }}</p>

@@ -100,19 +100,19 @@ const book = (a: Row, off: number) =>
         <template #name="{ row: a }"
           ><button
             type="button"
-            class="opens"
+            class="row-opens"
             :aria-expanded="form.open === a.tub.id"
             :data-reduce="a.tub.id"
             @click="turn(a)"
           >
             {{ a.tub.name }}</button
-          ><span class="small beside">{{ placeNames[a.tub.place] }}</span></template
+          ><span class="small row-beside">{{ placeNames[a.tub.place] }}</span></template
         >
         <template #left="{ row: a }">{{ mass(a.tub.left_g, 2) }}</template>
         <template #use="{ row: a }">{{ plainDay(a.tub.use_by) }}</template>
         <template #sells="{ row: a }"
           >{{ mass(a.per_day * a.pack_g, 2)
-          }}<span class="small beside">{{ a.n ? `n = ${a.n}` : 'never sold' }}</span></template
+          }}<span class="small row-beside">{{ a.n ? `n = ${a.n}` : 'never sold' }}</span></template
         >
         <template #do="{ row: a }"
           ><strong v-if="now(a) || a.away_g > 0">{{ says(a) }}</strong

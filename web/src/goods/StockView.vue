@@ -119,14 +119,14 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
           ><button
             v-if="may('POST /goods/events')"
             type="button"
-            class="opens"
+            class="row-opens"
             :aria-expanded="find.open === t.id"
             :data-tub="t.id"
             @click="turn(t)"
           >
             {{ t.name }}</button
           ><template v-else>{{ t.name }}</template
-          ><span class="small beside">{{ t.lot_number ?? t.species }}</span></template
+          ><span class="small row-beside">{{ t.lot_number ?? t.species }}</span></template
         >
         <template #made="{ row: t }">{{ plainDay(t.made_on) }}</template>
         <template #place="{ row: t }">{{ placeNames[t.place] ?? t.place }}</template>
@@ -136,7 +136,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
         <template #lean="{ row: t }"
           ><template v-if="t.lean_pct !== undefined"
             >{{ percent(t.lean_pct)
-            }}<span class="small beside">{{ t.tests ? counted(t.tests, 'test') : 'estimated' }}</span></template
+            }}<span class="small row-beside">{{ t.tests ? counted(t.tests, 'test') : 'estimated' }}</span></template
           ><template v-else>–</template></template
         >
         <template #use="{ row: t }"
@@ -149,7 +149,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
         >
         <template #value="{ row: t }"
           >{{ t.value ? money(t.value) : '–'
-          }}<span v-if="t.off_pct" class="small beside">{{ percent(t.off_pct, 0) }} off</span></template
+          }}<span v-if="t.off_pct" class="small row-beside">{{ percent(t.off_pct, 0) }} off</span></template
         >
         <template #opened="{ row: t }"><TubActions :tub="t" :places="stock.places" :booking="booking" /></template>
       </ListTable>

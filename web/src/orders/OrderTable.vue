@@ -23,7 +23,7 @@ const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.re
   <ListTable :rows="orders" :columns="columns" :part="part" :row-key="keyOf" label="Orders" :empty="empty">
     <template #order="{ row: o }"
       ><RouterLink :to="{ name: 'order', params: { order: o.id } }">{{ o.customer }}</RouterLink
-      ><span class="small beside">{{ o.number }}</span></template
+      ><span class="small row-beside">{{ o.number }}</span></template
     >
     <template #due="{ row: o }"
       ><span :class="{ fault: o.late }">{{ dueText(o) }}{{ o.late ? ', late' : '' }}</span></template

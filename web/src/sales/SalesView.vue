@@ -77,20 +77,20 @@ const files = filesIn(['csv', 'xlsx', 'json'], (f) => `/api/v1/sales/export?form
         <template #name="{ row: p }"
           ><button
             type="button"
-            class="opens"
+            class="row-opens"
             :aria-expanded="form.open === p.key"
             :data-product="p.key"
             @click="turn(p)"
           >
             {{ p.name }}</button
-          ><span class="small beside">{{ p.species }}</span></template
+          ><span class="small row-beside">{{ p.species }}</span></template
         >
         <template #packs="{ row: p }"
           ><strong>{{ Math.round(p.forecast.mean) }}</strong
-          ><span class="small beside">{{ p.forecast.low }} to {{ p.forecast.high }}</span></template
+          ><span class="small row-beside">{{ p.forecast.low }} to {{ p.forecast.high }}</span></template
         >
         <template #mass="{ row: p }"
-          >{{ mass(p.mean_g, 1) }}<span class="small beside">n = {{ p.n }}</span></template
+          >{{ mass(p.mean_g, 1) }}<span class="small row-beside">n = {{ p.n }}</span></template
         >
         <template #full="{ row: p }">{{ p.full_pct === undefined ? '–' : percent(p.full_pct, 0) }}</template>
         <template #realised="{ row: p }">{{ p.per_kg ? pricePer(p.per_kg) : '–' }}</template>

@@ -146,7 +146,7 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
               :options="['kg', 'g', 'lb', 'oz']"
               @update:model-value="((how.mapped = true), look())"
           /></FormField>
-          <label class="tick"
+          <label class="tick-line"
             ><input v-model="how.monthFirst" type="checkbox" @change="((how.mapped = true), look())" /> the month comes
             first: 11/28/2026</label
           >
@@ -199,7 +199,7 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
           </tbody>
         </table>
       </div>
-      <label class="tick"
+      <label class="tick-line"
         ><input v-model="how.stock" type="checkbox" /> take what was sold out of stock, from the counter first</label
       >
       <div class="row">

@@ -79,7 +79,7 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
       <FormField id="week-days" label="To be sold in, days" :fault="fault('days')"
         ><InputText id="week-days" v-model="form.days" class="short" inputmode="numeric" autocomplete="off"
       /></FormField>
-      <label class="tick"><input v-model="form.open" type="checkbox" /> meet open orders</label>
+      <label class="tick-line"><input v-model="form.open" type="checkbox" /> meet open orders</label>
       <PvButton type="submit" label="Reckon it" :loading="busy" data-test="week-ask" />
     </div>
   </form>
