@@ -224,14 +224,13 @@ type finder struct {
 	products map[string]goods.Product
 	byItem   map[string]string
 	byName   map[string]string
-	ignored  map[string]bool
+	said     map[string]string // by people; empty for what is not of the counter
 	prefix   string
-	sh       shop.Shop
 	labels   labels.Settings
 }
 
 func (s *Service) finder(ctx context.Context, sh shop.WithPlans) (finder, error) {
-	f := finder{byItem: map[string]string{}, byName: map[string]string{}, ignored: map[string]bool{}, sh: sh.Shop}
+	f := finder{byItem: map[string]string{}, byName: map[string]string{}, said: map[string]string{}}
 	var err error
 	if f.products, err = s.goods.Products(ctx, sh); err != nil {
 		return f, err
@@ -267,33 +266,41 @@ func (s *Service) finder(ctx context.Context, sh shop.WithPlans) (finder, error)
 	if err != nil {
 		return f, err
 	}
-	for _, n := range said { // what somebody said comes first
-		name := strings.ToLower(n.Said)
-		f.ignored[name] = n.ProductKey == ""
-		f.byName[name] = n.ProductKey
+	for _, n := range said {
+		f.said[strings.ToLower(n.Said)] = n.ProductKey
 	}
 	f.labels, err = labels.SettingsOf(ctx, s.store, sh.Shop)
 	f.prefix = f.labels.Prefix
 	return f, err
 }
 
-// product finds it by what somebody said of the till's words, by the number, by the name.
+// product finds it: by what somebody said of the till's words, by the name, and by the number last, for a till may
+// number things in a way of its own.
 func (f finder) product(l *Line) {
+	key := ""
 	for _, said := range []string{l.Name, l.Item} {
-		said = strings.ToLower(said)
-		if f.ignored[said] && said != "" {
-			l.Skip = true
-			return
+		if k, known := f.said[strings.ToLower(said)]; known && said != "" {
+			if l.Skip = k == ""; l.Skip {
+				return
+			}
+			key = k
+			break
 		}
 	}
-	key := ""
+	if key == "" && l.Name != "" {
+		key = f.byName[strings.ToLower(l.Name)]
+	}
 	if n, ok := till.ReadNumber(l.Item, f.prefix); ok {
-		key = f.byItem[n.Item]
+		if own := f.byItem[n.Item]; key == "" {
+			key = own
+		} else if own != key {
+			n.Coded = false
+		}
 		if n.Coded && f.labels.ByWeight && l.Mass == 0 && key != "" {
 			l.Mass = measure.Mass(n.Inside) * measure.Gram
 		}
 	}
-	for _, said := range []string{l.Name, strings.TrimLeft(l.Item, "0")} {
+	for _, said := range []string{l.Item, strings.TrimLeft(l.Item, "0")} {
 		if key == "" && said != "" {
 			key = f.byName[strings.ToLower(said)]
 		}
