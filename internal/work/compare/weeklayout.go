@@ -1,0 +1,185 @@
+package compare
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"falda/internal/core/atlas"
+	"falda/internal/core/bestuse"
+	"falda/internal/core/fault"
+	"falda/internal/core/measure"
+	"falda/internal/work/pricing"
+	"falda/internal/work/stock"
+)
+
+// breaking is the piece that stands for taking a carcass apart.
+const breaking = "(broken)"
+
+// read reads what is asked.
+func (w *week) read() error {
+	var faults fault.List
+	in := w.Asked
+	if in.Days = w.Asked.Days; in.Days < 1 || in.Days > 31 {
+		faults.Add("days", fault.New("", "out_of_range", "must be from 1 to 31", "For how many days is it cut?"))
+	}
+	if len(in.Heads) < 1 || len(in.Heads) > maxHeadKinds {
+		faults.Add("heads", fault.New("", "out_of_range", fmt.Sprintf("must be 1 to %d kinds", maxHeadKinds),
+			"Say what is killed."))
+	}
+	for i, x := range in.Heads {
+		at := fmt.Sprintf("heads[%d].", i)
+		k := slices.IndexFunc(w.s.atlas.Carcasses, func(c atlas.Carcass) bool { return c.ID == x.Carcass })
+		if _, twice := w.carcass[x.Carcass]; k < 0 || twice {
+			faults.Add(at+"carcass", fault.New("", "unknown", "is no carcass of the atlas, or stands twice",
+				"Choose one of the list."))
+			continue
+		}
+		c := w.s.atlas.Carcasses[k]
+		w.carcass[c.ID] = c
+		w.mass[c.ID] = measure.Mass(math.Round(c.WeightKg.Typical * float64(measure.Kilogram)))
+		if x.Weight != "" {
+			m, err := measure.ParseMass(x.Weight, measure.Unit(x.Unit))
+			if err == nil {
+				err = stock.CheckPlausible(w.s.atlas.Whole(c, atlas.UsualDivision), m, 1)
+			}
+			faults.Add(at+"weight", err)
+			w.mass[c.ID] = m
+		}
+		if x.Count < 1 || x.Count > 200 {
+			faults.Add(at+"count", fault.New("", "out_of_range", "must be from 1 to 200", "Count again."))
+		}
+		w.heads.Heads = append(w.heads.Heads, bestuse.Head{ID: c.ID, Count: x.Count})
+	}
+	limit := func(field, text string) *bestuse.Minutes {
+		if strings.TrimSpace(text) == "" {
+			return nil
+		}
+		n, err := measure.ParseNumber(text)
+		f := 0.0
+		if err == nil {
+			if f, _ = n.Float64(); f < 0 || f > 100_000 {
+				err = fault.New("", "out_of_range", "must be from 0 to 100,000", "Enter the minutes there are.")
+			}
+		}
+		faults.Add(field, err)
+		m := bestuse.Minutes(math.Round(f * 100))
+		return &m
+	}
+	w.heads.Minutes, w.heads.Saw = limit("minutes", in.Minutes), limit("saw_minutes", in.Saw)
+	return faults.Err()
+}
+
+// layOut lays the heads out: every division, every piece, every plan of it that has prices.
+func (w *week) layOut(ctx context.Context) error {
+	demands, err := w.s.store.Demands(ctx, w.Shop.ID)
+	if err != nil {
+		return err
+	}
+	v := BestView{Shop: w.Shop, Asked: BestAsk{Days: w.Asked.Days}, Book: w.Book}
+	w.maker = problemMaker{best: &best{names: w.s.productNames(w.Shop)}, shop: w.Shop, view: &v, at: map[string]int{},
+		unpriced: map[string]bool{}}
+	if w.maker.caps, err = pricing.DemandOn(demands, w.Book.Season); err != nil {
+		return err
+	}
+	for _, h := range w.heads.Heads {
+		c := w.carcass[h.ID]
+		for _, d := range c.Divisions() {
+			w.divide(c, d)
+		}
+	}
+	w.heads.Products = w.maker.problem.Products
+	if !w.Asked.Open {
+		return nil
+	}
+	today := w.Shop.Day(w.s.now())
+	needs, err := w.s.orders.Needs(ctx, w.Shop.Begins(today.AddDate(0, 0, w.Asked.Days)))
+	if err != nil {
+		return err
+	}
+	for _, n := range needs {
+		if j, ok := w.maker.at[n.Key]; ok && n.ToCut > 0 {
+			w.heads.Products[j].Order += n.ToCut
+		}
+	}
+	return nil
+}
+
+// divide lays one division of a carcass out.
+func (w *week) divide(c atlas.Carcass, d atlas.Division) {
+	whole := w.s.atlas.Whole(c, d.ID)
+	masses := massesOf(whole, w.mass[c.ID])
+	if pl, ok := whole.Plan(d.ID); ok {
+		w.way(c, d, breaking, 1, weekPlan{whole, pl, w.mass[c.ID]})
+	}
+	for n, part := range d.Parts {
+		p, _ := w.s.atlas.Find(part.Piece)
+		if len(part.Findings) > 0 { // cut off it already
+			p = p.Found(part.Findings, nil)
+		}
+		p = p.In(w.Shop.Market)
+		each := masses[part.Piece] / measure.Mass(part.Count)
+		for _, pl := range p.Plans {
+			if slices.ContainsFunc(pl.Products, func(pr atlas.Product) bool { return pr.Form == atlas.FormPiece }) {
+				continue // it only falls into smaller pieces
+			}
+			w.way(c, d, fmt.Sprintf("%s#%d", part.Piece, n), part.Count, weekPlan{p, pl, each})
+		}
+	}
+}
+
+// way adds a way of cutting a piece, where all that it makes has a price.
+func (w *week) way(c atlas.Carcass, d atlas.Division, piece string, count int, x weekPlan) {
+	_, saw, _ := x.piece.Stages(x.plan, x.each)
+	plan := w.maker.plan(stock.Card{Piece: x.piece, Weight: x.each}, x.piece, x.plan)
+	plan.Saw = bestuse.Minutes(math.Round(saw * 100))
+	goesOn := map[string]bool{} // the pieces of a division: they bring what they are cut into
+	for _, pr := range x.plan.Products {
+		goesOn[x.piece.Key(pr)] = pr.Form == atlas.FormPiece
+	}
+	plan.Yields = slices.DeleteFunc(plan.Yields, func(y bestuse.Yield) bool {
+		return goesOn[y.Product] || w.Book.Prices[y.Product].Per == ""
+	})
+	w.heads.Ways = append(w.heads.Ways,
+		bestuse.Way{Head: c.ID, Division: d.ID, Piece: piece, ID: x.plan.ID, PerHead: count,
+			Plan: plan})
+	w.plans[[3]string{c.ID + d.ID, piece, x.plan.ID}] = x
+}
+
+// only gives the heads with the ways that pass, of the usual division.
+func (w *week) only(pick func(atlas.Piece) string) bestuse.Heads {
+	h := w.heads
+	h.Minutes, h.Saw = nil, nil
+	h.Products = slices.Clone(h.Products)
+	for j := range h.Products {
+		h.Products[j].Order = 0
+	}
+	h.Ways = nil
+	for _, x := range w.heads.Ways {
+		wp := w.plans[[3]string{x.Head + x.Division, x.Piece, x.ID}]
+		if x.Division == atlas.UsualDivision && (x.Piece == breaking || pick(wp.piece) == x.ID) {
+			h.Ways = append(h.Ways, x)
+		}
+	}
+	return h
+}
+
+// traditional is the plan of the traditional school, else the first.
+func traditional(p atlas.Piece) string {
+	if pl, ok := p.Traditional(); ok {
+		return pl.ID
+	}
+	return p.Plans[0].ID
+}
+
+// seamed is the first plan that takes a piece apart along its seams, else the traditional one.
+func seamed(p atlas.Piece) string {
+	for _, pl := range p.Plans {
+		if pl.Cut == atlas.CutSeams {
+			return pl.ID
+		}
+	}
+	return traditional(p)
+}
