@@ -43,7 +43,7 @@ var weekdays = [7]float64{0.10, 0.13, 0.14, 0.16, 0.24, 0.23, 0}
 // tillDay is what the till sold on a day; the same for the same day.
 func tillDay(day time.Time) [][]string {
 	rng := rand.New(rand.NewPCG(uint64(day.Unix()/86400), 33))
-	share := weekdays[(int(day.Weekday())+6)%7]
+	share := weekdays[demand.Weekday(day)]
 	var rows [][]string
 	for _, p := range tillList {
 		mean := p.week * share

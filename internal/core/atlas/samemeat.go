@@ -1,8 +1,11 @@
 package atlas
 
 import (
+	"math/big"
 	"slices"
 	"strings"
+
+	"falda/internal/core/measure"
 )
 
 // SoldAs is a product that a muscle is sold as.
@@ -10,9 +13,13 @@ type SoldAs struct {
 	Product   Product
 	Key       string
 	Piece     Piece
-	Plan      string  // that makes it
 	SharePct  float64 // of the muscle in it
 	EdiblePct float64 // of what is sold: all but bone and waste
+}
+
+// Edible is what a kilogram of what is eaten of it costs at a price, exactly; EdiblePct must be above zero.
+func (s SoldAs) Edible(p measure.Price) measure.Money {
+	return p.Amount.Over(p.Per.Kilograms()).Over(new(big.Rat).SetFloat64(s.EdiblePct / 100))
 }
 
 // Meat is one muscle with everything that it is sold as, of whatever piece.
@@ -61,7 +68,7 @@ func (a *Atlas) Sold() []Meat {
 					continue
 				}
 				seen[key] = true
-				s.Product, s.Key, s.Piece, s.Plan = pr, key, p, pl.ID
+				s.Product, s.Key, s.Piece = pr, key, p
 				out = append(out, Meat{Muscle: m, Species: p.Species, Products: []SoldAs{s}})
 			}
 		}

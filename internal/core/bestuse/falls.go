@@ -7,12 +7,18 @@ import (
 	"falda/internal/core/measure"
 )
 
-// checkFalls says what is wrong with what products are sold as beyond their caps.
-func (p Problem) checkFalls(faults *fault.List) {
-	at := map[string]int{}
+// places gives where each product stands.
+func (p Problem) places() map[string]int {
+	at := make(map[string]int, len(p.Products))
 	for j, pr := range p.Products {
 		at[pr.ID] = j
 	}
+	return at
+}
+
+// checkFalls says what is wrong with what products are sold as beyond their caps.
+func (p Problem) checkFalls(faults *fault.List) {
+	at := p.places()
 	for j, pr := range p.Products {
 		if pr.FallsTo == "" {
 			continue
@@ -48,10 +54,7 @@ func (p Problem) circle(at map[string]int, from int) bool {
 
 // falling lists the products so that each stands before what it is sold as.
 func (p Problem) falling() []int {
-	at, deep := map[string]int{}, make([]int, len(p.Products))
-	for j, pr := range p.Products {
-		at[pr.ID] = j
-	}
+	at, deep := p.places(), make([]int, len(p.Products))
 	most := 0
 	for j := range p.Products {
 		for k, n := j, 1; n <= len(p.Products); n++ { // what lies below stands later

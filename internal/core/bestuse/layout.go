@@ -33,10 +33,7 @@ func layOut(p Problem) *layout {
 	l.whole = len(l.piece)
 	l.yields()
 	l.n, l.into = l.whole, map[int][]int{}
-	at := map[string]int{}
-	for j, pr := range p.Products {
-		at[pr.ID] = j
-	}
+	at := p.places()
 	for _, j := range p.falling() {
 		pr := p.Products[j]
 		to, falls := at[pr.FallsTo]
@@ -58,10 +55,7 @@ func layOut(p Problem) *layout {
 // yields fills in what each plan makes of each product.
 func (l *layout) yields() {
 	p := l.p
-	at := map[string]int{}
-	for j, pr := range p.Products {
-		at[pr.ID] = j
-	}
+	at := p.places()
 	l.kg, l.maximum = make([][]float64, len(p.Products)), make([]float64, len(p.Products))
 	for j := range l.kg {
 		l.kg[j] = make([]float64, l.whole)

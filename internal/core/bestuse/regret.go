@@ -21,10 +21,7 @@ type Tried struct {
 
 // Try tries uses of one problem, each in the same weeks.
 func (p Problem) Try(uses []Solution, weeks []Came) []Tried {
-	order, at := p.falling(), map[string]int{}
-	for j, pr := range p.Products {
-		at[pr.ID] = j
-	}
+	order, at := p.falling(), p.places()
 	values := make([][]float64, len(uses))
 	for u, s := range uses {
 		cost := -s.Value.Float()

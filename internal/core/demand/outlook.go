@@ -20,8 +20,11 @@ type Span struct{ From, To time.Time }
 // week is how long one is.
 const week = 7 * 24 * time.Hour
 
+// Weekday is how many days a day is after its Monday.
+func Weekday(day time.Time) int { return (int(day.Weekday()) + 6) % 7 }
+
 // Monday is the one on or before a day.
-func Monday(day time.Time) time.Time { return day.AddDate(0, 0, -(int(day.Weekday())+6)%7) }
+func Monday(day time.Time) time.Time { return day.AddDate(0, 0, -Weekday(day)) }
 
 // SpanOf gives the whole weeks between the first and the last day of sales, before the week of today. Where sales began
 // in the middle of a week, that week is not whole; empty where there is none.
@@ -101,7 +104,7 @@ func Look(b Belief, days []OnDay, span Span, monday time.Time, alike func(monday
 		}
 		out.Weeks[i].Packs += d.Packs
 		out.Weeks[i].Mass += d.Mass
-		byDay[i][(int(d.Day.Weekday())+6)%7] += d.Packs
+		byDay[i][Weekday(d.Day)] += d.Packs
 		if d.Packs > 0 && d.Mass > 0 {
 			packs, mass = packs+d.Packs, mass+d.Mass
 		}

@@ -125,15 +125,8 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 		faults.Add("days", fault.New("", "out_of_range", "must be from 1 to 31", "For how many days is it cut?"))
 	}
 	if in.Minutes != "" {
-		n, err := measure.ParseNumber(in.Minutes)
-		f := 0.0
-		if err == nil {
-			if f, _ = n.Float64(); f < 0 || f > 100_000 {
-				err = fault.New("", "out_of_range", "must be from 0 to 100,000", "Enter the bench minutes there are.")
-			}
-		}
+		m, err := readMinutes(in.Minutes, "Enter the bench minutes there are.")
 		faults.Add("minutes", err)
-		m := bestuse.Minutes(math.Round(f * 100))
 		v.Minutes = &m
 	}
 	if err := faults.Err(); err != nil {
@@ -148,6 +141,19 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 	}
 	err = s.solve(ctx, b, &v)
 	return v, err
+}
+
+// readMinutes reads minutes as they are typed; hint is the way out where they are beyond reason.
+func readMinutes(text, hint string) (bestuse.Minutes, error) {
+	n, err := measure.ParseNumber(text)
+	if err != nil {
+		return 0, err
+	}
+	f, _ := n.Float64()
+	if f < 0 || f > 100_000 {
+		err = fault.New("", "out_of_range", "must be from 0 to 100,000", hint)
+	}
+	return bestuse.Minutes(math.Round(f * 100)), err
 }
 
 // solve searches, and tells what was found.

@@ -22,7 +22,7 @@ const breaking = "(broken)"
 func (w *week) read() error {
 	var faults fault.List
 	in := w.Asked
-	if in.Days = w.Asked.Days; in.Days < 1 || in.Days > 31 {
+	if in.Days < 1 || in.Days > 31 {
 		faults.Add("days", fault.New("", "out_of_range", "must be from 1 to 31", "For how many days is it cut?"))
 	}
 	if len(in.Heads) < 1 || len(in.Heads) > maxHeadKinds {
@@ -57,15 +57,8 @@ func (w *week) read() error {
 		if strings.TrimSpace(text) == "" {
 			return nil
 		}
-		n, err := measure.ParseNumber(text)
-		f := 0.0
-		if err == nil {
-			if f, _ = n.Float64(); f < 0 || f > 100_000 {
-				err = fault.New("", "out_of_range", "must be from 0 to 100,000", "Enter the minutes there are.")
-			}
-		}
+		m, err := readMinutes(text, "Enter the minutes there are.")
 		faults.Add(field, err)
-		m := bestuse.Minutes(math.Round(f * 100))
 		return &m
 	}
 	w.heads.Minutes, w.heads.Saw = limit("minutes", in.Minutes), limit("saw_minutes", in.Saw)

@@ -98,7 +98,7 @@ func (w *week) asReckoned(p bestuse.Problem) bestuse.Came {
 // other caps stand; what is made of a product varies a little. Cautious is the problem with each demand at its lower
 // end. The draws are the same every time, so that the same question has the same answer.
 func (w *week) weeks(ctx context.Context) ([]bestuse.Came, bestuse.Heads, error) {
-	sold, err := w.s.sales.Sales(ctx)
+	sold, err := w.s.sales.Selling(ctx)
 	if err != nil {
 		return nil, bestuse.Heads{}, err
 	}

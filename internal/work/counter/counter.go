@@ -12,6 +12,7 @@ import (
 
 	"falda/internal/core/atlas"
 	core "falda/internal/core/counter"
+	"falda/internal/core/demand"
 	"falda/internal/core/measure"
 	"falda/internal/secret"
 	"falda/internal/store"
@@ -100,7 +101,7 @@ func (s *Service) items(ctx context.Context, sh shop.WithPlans, v *View) ([]core
 	if err != nil {
 		return nil, err
 	}
-	sold, err := s.sales.Sales(ctx)
+	sold, err := s.sales.Selling(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -126,7 +127,7 @@ func (s *Service) items(ctx context.Context, sh shop.WithPlans, v *View) ([]core
 			item.Allergen = len(holds) > 0
 			if at := slices.IndexFunc(sold.Products, func(p sales.Product) bool { return p.Key == t.Key }); at >= 0 {
 				p := sold.Products[at]
-				today := p.Weekday[(int(sold.Today.Weekday())+6)%7].Mean
+				today := p.Weekday[demand.Weekday(sold.Today)].Mean
 				item.DayKg = p.Kg(today).Grams() / 1000
 			}
 			out = append(out, item)

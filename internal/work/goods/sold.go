@@ -2,7 +2,6 @@ package goods
 
 import (
 	"context"
-	"time"
 
 	core "falda/internal/core/goods"
 	"falda/internal/core/measure"
@@ -16,7 +15,6 @@ type Taking struct {
 	Key  string
 	Mass measure.Mass
 	Note string
-	At   time.Time
 }
 
 // TakeSold books what was sold of a product out of stock in a transaction: from the counter first, what must go first
@@ -40,7 +38,7 @@ func (s *Service) TakeSold(ctx context.Context, tx *store.Store, shopID int64, i
 		rest -= take
 		events = append(events, store.GoodsEvent{PublicID: idOf(in.ID, g.ID), ShopID: shopID, Together: in.ID,
 			GoodsID: &g.ID, Kind: core.Sold, ChangeMg: -int64(take), Source: "till", Note: in.Note, MemberID: who.MemberKey(),
-			At: s.At(in.At), ReceivedAt: s.now()})
+			At: s.now(), ReceivedAt: s.now()})
 	}
 	return rest, tx.AddGoodsEvents(ctx, events)
 }

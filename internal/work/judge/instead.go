@@ -2,7 +2,6 @@ package judge
 
 import (
 	"context"
-	"math/big"
 	"slices"
 
 	"falda/internal/core/atlas"
@@ -110,9 +109,8 @@ func (s *Service) offered(ctx context.Context, shop shop.WithPlans, grades House
 		if !graded.Known || !priced || x.EdiblePct <= 0 {
 			continue
 		}
-		eaten := new(big.Rat).SetFloat64(x.EdiblePct / 100)
 		o := Offered{Offer: eating.Offer{Key: x.Key, Score: graded.Score, EachG: each,
-			Edible: shop.Money.Round(price.Amount.Over(price.Per.Kilograms()).Over(eaten))}, Price: price, Meat: m,
+			Edible: shop.Money.Round(x.Edible(price))}, Price: price, Meat: m,
 			Name: x.Product.NameIn(shop.Market), Menu: called[x.Key]}
 		o.Plate = shop.Money.Round(o.Offer.Plate())
 		out[x.Key] = o

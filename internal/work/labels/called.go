@@ -16,6 +16,9 @@ type Called struct {
 	Price *measure.Price // of a trial of prices; nil where the list's counts
 }
 
+// TurnsOf is when a trial of names runs.
+func TurnsOf(t store.NamingTrial) demand.Turns { return demand.Turns{Begins: t.Begins, Weeks: t.Weeks} }
+
 // CalledOn gives what products are called on a day, by product key: what the shop says of them, and in a trial of names
 // or prices that of the week.
 func CalledOn(ctx context.Context, st *store.Store, sh shop.Shop, day time.Time) (map[string]Called, error) {
@@ -32,7 +35,7 @@ func CalledOn(ctx context.Context, st *store.Store, sh shop.Shop, day time.Time)
 		return nil, err
 	}
 	for _, t := range trials {
-		turns := demand.Turns{Begins: t.Begins, Weeks: t.Weeks}
+		turns := TurnsOf(t)
 		if t.EndedAt != nil || !turns.On(day) {
 			continue
 		}

@@ -2,7 +2,6 @@ package pricing
 
 import (
 	"context"
-	"math/big"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/measure"
@@ -44,8 +43,7 @@ func (s *Service) SameMeat(ctx context.Context) ([]SoldMeat, error) {
 				x.Prices, x.Edible = append(x.Prices, nil), append(x.Edible, nil)
 				continue
 			}
-			eaten := new(big.Rat).SetFloat64(p.EdiblePct / 100)
-			edible := shop.Money.Round(price.Amount.Over(price.Per.Kilograms()).Over(eaten))
+			edible := shop.Money.Round(p.Edible(price))
 			x.Prices, x.Edible = append(x.Prices, &price), append(x.Edible, &edible)
 		}
 		out = append(out, x)

@@ -6,6 +6,7 @@ import (
 
 	"falda/internal/core/age"
 	"falda/internal/core/carcass"
+	"falda/internal/core/demand"
 	"falda/internal/core/markdown"
 	"falda/internal/core/measure"
 	"falda/internal/core/value"
@@ -71,7 +72,7 @@ func (s *Service) Advise(ctx context.Context) ([]Advice, Settings, error) {
 		rates := []float64{}
 		for d := range a.Days {
 			day := sales.Today.AddDate(0, 0, d)
-			rates = append(rates, look.Weekday[(int(day.Weekday())+6)%7].Mean)
+			rates = append(rates, look.Weekday[demand.Weekday(day)].Mean)
 		}
 		packs := float64(t.Left) / float64(look.Pack)
 		rates = behind(rates, before[t.Key])

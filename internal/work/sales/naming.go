@@ -13,6 +13,7 @@ import (
 	"falda/internal/store"
 	"falda/internal/work/audit"
 	"falda/internal/work/goods"
+	"falda/internal/work/labels"
 	"falda/internal/work/shop"
 )
 
@@ -62,9 +63,9 @@ func (s *Service) Begin(ctx context.Context, in NewTrial) error {
 	if err != nil {
 		return err
 	}
-	ends := turnsOf(t).End()
+	ends := labels.TurnsOf(t).End()
 	for _, r := range running {
-		if r.ProductKey == in.Key && r.EndedAt == nil && r.Begins.Before(ends) && t.Begins.Before(turnsOf(r).End()) {
+		if r.ProductKey == in.Key && r.EndedAt == nil && r.Begins.Before(ends) && t.Begins.Before(labels.TurnsOf(r).End()) {
 			faults.Add("product_key", fault.New("", "twice", "is in another trial in these weeks", "Stop that one first."))
 			break
 		}
@@ -138,9 +139,6 @@ func (s *Service) StopTrial(ctx context.Context, trial string) error {
 	})
 }
 
-// turnsOf is when a trial runs.
-func turnsOf(t store.NamingTrial) demand.Turns { return demand.Turns{Begins: t.Begins, Weeks: t.Weeks} }
-
 // trials gives the shop's, with what they have shown.
 func (s *Service) trials(ctx context.Context, sh shop.WithPlans, products map[string]goods.Product,
 	sums []store.SaleSum) ([]Trial, error) {
@@ -156,7 +154,7 @@ func (s *Service) trials(ctx context.Context, sh shop.WithPlans, products map[st
 	out := make([]Trial, 0, len(rows))
 	for _, r := range rows {
 		t := Trial{NamingTrial: r, Product: products[r.ProductKey].Name, State: stateOf(sh.Shop, r, today)}
-		end := turnsOf(r).End()
+		end := labels.TurnsOf(r).End()
 		if r.EndedAt != nil {
 			end = earlier(end, sh.Day(*r.EndedAt))
 		}
@@ -165,7 +163,7 @@ func (s *Service) trials(ctx context.Context, sh shop.WithPlans, products map[st
 				continue
 			}
 			arm, takings := &t.A, &t.TakingsA
-			if turnsOf(r).Second(d) {
+			if labels.TurnsOf(r).Second(d) {
 				arm, takings = &t.B, &t.TakingsB
 			}
 			sum := sumOf(sums, r.ProductKey, d, d)
@@ -175,7 +173,7 @@ func (s *Service) trials(ctx context.Context, sh shop.WithPlans, products map[st
 		}
 		if t.State == "running" {
 			t.This = r.NameA
-			if turnsOf(r).Second(today) {
+			if labels.TurnsOf(r).Second(today) {
 				t.This = r.NameB
 			}
 		}
@@ -196,11 +194,11 @@ func earlier(a, b time.Time) time.Time {
 
 func stateOf(sh shop.Shop, t store.NamingTrial, today time.Time) string {
 	switch {
-	case t.EndedAt != nil && sh.Day(*t.EndedAt).Before(turnsOf(t).End()):
+	case t.EndedAt != nil && sh.Day(*t.EndedAt).Before(labels.TurnsOf(t).End()):
 		return "stopped"
 	case today.Before(t.Begins):
 		return "ahead"
-	case today.Before(turnsOf(t).End()):
+	case today.Before(labels.TurnsOf(t).End()):
 		return "running"
 	}
 	return "over"

@@ -45,26 +45,36 @@ type Sales struct {
 // lastWeeks is how many days back the sums of the products go.
 const lastWeeks = 28
 
-// Sales gives how the shop sells, and what can be expected of the week to come.
+// Sales gives how the shop sells and what can be expected of the week to come, with the files that were read and the
+// trials of names.
 func (s *Service) Sales(ctx context.Context) (Sales, error) {
-	sh, err := s.shops.WithPlans(ctx)
-	if err != nil {
-		return Sales{}, err
-	}
-	out, sums, err := s.known(ctx, sh)
+	out, sh, sums, products, err := s.selling(ctx)
 	if err != nil {
 		return out, err
 	}
 	if out.Files, err = s.store.SaleFiles(ctx, sh.ID); err != nil {
 		return out, err
 	}
-	products, err := s.goods.Products(ctx, sh)
-	if err != nil {
-		return out, err
-	}
 	out.Trials, err = s.trials(ctx, sh, products, sums)
-	if err != nil {
-		return out, err
+	return out, err
+}
+
+// Selling is Sales without files and trials.
+func (s *Service) Selling(ctx context.Context) (Sales, error) {
+	out, _, _, _, err := s.selling(ctx)
+	return out, err
+}
+
+func (s *Service) selling(ctx context.Context) (out Sales, sh shop.WithPlans, sums []store.SaleSum,
+	products map[string]goods.Product, err error) {
+	if sh, err = s.shops.WithPlans(ctx); err != nil {
+		return out, sh, nil, nil, err
+	}
+	if out, sums, err = s.known(ctx, sh); err != nil {
+		return out, sh, nil, nil, err
+	}
+	if products, err = s.goods.Products(ctx, sh); err != nil {
+		return out, sh, nil, nil, err
 	}
 	for _, key := range keysOf(sums) {
 		p := Product{Product: products[key], Outlook: out.look(sh.Shop, sums, key),
@@ -73,7 +83,7 @@ func (s *Service) Sales(ctx context.Context) (Sales, error) {
 		out.Products = append(out.Products, p)
 	}
 	slices.SortStableFunc(out.Products, func(a, b Product) int { return b.Sum.Takings.Cmp(a.Sum.Takings) })
-	return out, nil
+	return out, sh, sums, products, nil
 }
 
 // known reads what was sold, and finds the weeks that count.
