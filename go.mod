@@ -6,11 +6,13 @@ require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/boombuler/barcode v1.1.0
+	github.com/disintegration/imaging v1.6.2
 	github.com/go-rod/rod v0.116.2
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/goccy/go-yaml v1.19.2
 	github.com/google/uuid v1.6.0
 	github.com/labstack/echo/v5 v5.4.4
+	github.com/makiuchi-d/gozxing v0.1.1
 	github.com/oapi-codegen/runtime v1.8.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/prometheus/client_golang v1.25.0
@@ -38,7 +40,6 @@ require (
 	github.com/inconshreveable/mousetrap v1.1.0 // indirect
 	github.com/jinzhu/inflection v1.0.0 // indirect
 	github.com/jinzhu/now v1.1.5 // indirect
-	github.com/makiuchi-d/gozxing v0.1.1 // indirect
 	github.com/mfridman/interpolate v0.0.2 // indirect
 	github.com/munnerz/goautoneg v0.0.0-20191010083416-a7dc8b61c822 // indirect
 	github.com/oapi-codegen/oapi-codegen/v2 v2.8.2 // indirect

@@ -7,6 +7,7 @@ import (
 
 	"falda/internal/api/contract"
 	"falda/internal/store"
+	"falda/internal/work/learn"
 	"falda/internal/work/people"
 )
 
@@ -41,7 +42,8 @@ func (f jsonFile) VisitExportMeResponse(w http.ResponseWriter) error {
 
 // record is one entry of what is kept of a person: what it is, and what stands in it.
 type record struct {
-	Kind string `json:"kind"` // person, sign_in, token, change or weighing
+	// person, sign_in, token, drill, practice, sign_off, change or weighing
+	Kind string `json:"kind"`
 	What any    `json:"what"`
 }
 
@@ -51,8 +53,12 @@ func (h *handlers) dossier(ctx context.Context, id string) (jsonFile, error) {
 	if err != nil {
 		return jsonFile{}, err
 	}
+	learned, err := h.work.Learn.Kept(ctx, id)
+	if err != nil {
+		return jsonFile{}, err
+	}
 	return jsonFile{"person-" + h.work.Now().Format(time.DateOnly), func(put func(any) error) error {
-		for _, r := range keptOf(d) {
+		for _, r := range append(keptOf(d), learnedOf(learned)...) {
 			if err := put(r); err != nil {
 				return err
 			}
@@ -76,6 +82,23 @@ func keptOf(d people.Dossier) []record {
 	for _, t := range d.Tokens {
 		out = append(out, record{"token", map[string]any{"name": t.Name, "begins": t.Hint, "scopes": t.Scopes,
 			"made_at": t.CreatedAt, "ends_at": t.EndsAt, "used_at": t.UsedAt, "revoked_at": t.RevokedAt}})
+	}
+	return out
+}
+
+func learnedOf(k learn.Kept) []record {
+	var out []record
+	for _, c := range k.Cards {
+		out = append(out, record{"drill", map[string]any{"card": c.Card, "seen": c.Seen, "known": c.Known, "due": day(c.Due),
+			"at": c.LastAt}})
+	}
+	for _, p := range k.Practices {
+		out = append(out, record{"practice", map[string]any{"lot": p.LotNumber, "piece": p.PieceNumber,
+			"what": p.AtlasID, "level": p.Level, "at": p.SetAt}})
+	}
+	for _, s := range k.Signed {
+		out = append(out, record{"sign_off", map[string]any{"what": s.AtlasID, "step": s.StepName, "signed": s.Signed,
+			"words": s.Words, "by": s.ByName, "at": s.At}})
 	}
 	return out
 }

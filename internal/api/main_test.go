@@ -36,6 +36,7 @@ type rig struct {
 	shop  contract.Shop
 	token string // of the session that requests are sent with
 	log   *bytes.Buffer
+	lots  int // that were numbered
 }
 
 func newRig(t testing.TB) *rig {

@@ -44,7 +44,7 @@ var reckoning = []string{"POST /forecast", "POST /eating/preview", "POST /plans/
 	"POST /portions", "POST /portions/ruler.pdf", "POST /cooking/timetable", "POST /cooking/probe",
 	"POST /cooking/probe/import", "POST /comparisons", "POST /carcasses/{carcass_id}/value", "POST /best-use",
 	"POST /blend", "POST /reports", "POST /orders/whole",
-	"POST /tickets/pdf", "POST /week"}
+	"POST /tickets/pdf", "POST /week", "POST /learning/check"}
 
 // Rule: every route of the contract has a row in the table of rights, and every row a route.
 func TestEveryRouteHasItsRow(t *testing.T) {

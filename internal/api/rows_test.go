@@ -153,6 +153,8 @@ func TestNoQuestionReadsAWholeShop(t *testing.T) {
 	}
 	queries := map[string][]string{
 		"/sales/export": {"?format=csv"}, "/instead": {"?product_key=beef.cap_steak"},
+		"/learning/export": {"?format=csv"}, "/learning/sitting": {"", "?piece=beef.top_sirloin"},
+		"/notes":                            {"?piece=beef.top_sirloin"},
 		"/atlas/pieces/{atlas_id}/straight": {"?plan_id=traditional"},
 		"/audit": {"", "?text=BULK-7", "?member=" + a.ids["member_id"], "?bench=North", "?action=lot.received",
 			"?from=2025-11-01&to=2025-11-02"},

@@ -186,7 +186,7 @@ func statusOf(c *echo.Context, err error) int {
 // the contract.
 var uploads = []string{"POST /lots/import", "POST /breakdowns/import", "POST /prices/import",
 	"POST /tastings/{tasting_id}/sheets", "POST /given/import", "POST /cooking/probe/import",
-	"POST /plans/{atlas_id}/file", "POST /sales/import"}
+	"POST /plans/{atlas_id}/file", "POST /sales/import", "POST /notes/{note_id}/picture"}
 
 // isUpload says whether a request brings a file.
 func isUpload(c *echo.Context) bool { return slices.Contains(uploads, routeOf(c)) }

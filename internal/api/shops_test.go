@@ -135,6 +135,7 @@ func (r *rig) furnish(ctx context.Context, mark string) furnished {
 		"part_id": "cap", "atlas_id": "beef.top_sirloin", "product_key": "beef.cap_steak"}
 	maps.Copy(f.ids, lying)
 	maps.Copy(f.ids, r.sells(ctx, mark))
+	maps.Copy(f.ids, r.learns(ctx, id, mark))
 	f.more = append(f.more, batch.Boards[0].Breakdown.PublicID, batch.Boards[1].Breakdown.PublicID, lot.Lot.PublicID,
 		who.Shop)
 	return f
@@ -237,7 +238,7 @@ func (r *rig) everything(shop int64) string {
 		"tasting_assessors", "tasting_sheets", "external_scores", "trials", "trial_pairs", "markets", "quotes", "demands",
 		"shares", "menu_names", "orders", "order_pieces", "day_plans", "label_settings", "product_codes", "goods",
 		"goods_events", "makings", "recipes", "fat_tests", "trim_worths", "sale_files", "sales", "sale_names",
-		"sale_settings", "naming_trials", "counters"} {
+		"sale_settings", "naming_trials", "counters", "drill_cards", "practices", "sign_offs", "house_notes", "pictures"} {
 		var rows []map[string]any
 		if err := r.store.DB().Raw("SELECT * FROM "+table+" WHERE shop_id = ? ORDER BY id", shop).Scan(&rows).
 			Error; err != nil {
@@ -255,10 +256,12 @@ func (r *rig) everything(shop int64) string {
 
 // bodies are good bodies for the routes that take one.
 var bodies = map[string]string{
-	"PUT /people/{member_id}":     `{"name":"x","role":"cutter","active":false,"version":1}`,
-	"PUT /people/{member_id}/pin": `{"pin":"7391"}`,
-	"PUT /benches/{bench_id}":     `{"name":"taken over","active":false,"version":1}`,
-	"PUT /pieces/{piece_id}/plan": `{"plan_id":"traditional","version":2}`,
+	"PUT /breakdowns/{breakdown_id}/practice":            `{"level":2}`,
+	"POST /breakdowns/{breakdown_id}/practice/sign-offs": `{"step":"cap","signed":true}`,
+	"PUT /people/{member_id}":                            `{"name":"x","role":"cutter","active":false,"version":1}`,
+	"PUT /people/{member_id}/pin":                        `{"pin":"7391"}`,
+	"PUT /benches/{bench_id}":                            `{"name":"taken over","active":false,"version":1}`,
+	"PUT /pieces/{piece_id}/plan":                        `{"plan_id":"traditional","version":2}`,
 	"PUT /lots/{lot_id}": `{"lot":{"atlas_id":"beef.top_sirloin","pieces":3,"weight":"19.8","weight_unit":"kg",
 	"price":"1","price_per":"kg","slaughtered_on":"2026-02-24","packed_on":"2026-02-26","supplier":"x",
 	"lot_number":"taken","findings":[]},"version":1,"reason":"x"}`,
@@ -501,6 +504,9 @@ func TestNothingOfAnotherShopShows(t *testing.T) {
 		"GET /day/export":                       {"?format=csv"},
 		"GET /sales/export":                     {"?format=csv", "?format=json", "?format=xlsx"},
 		"GET /instead":                          {"?product_key=beef.cap_steak"},
+		"GET /learning/export":                  {"?format=csv", "?format=json", "?format=xlsx"},
+		"GET /learning/sitting":                 {"", "?piece=beef.top_sirloin"},
+		"GET /notes":                            {"?piece=beef.top_sirloin"},
 		"GET /lots/{lot_id}/recall/export":      {"?format=csv", "?format=xlsx"},
 		"GET /recipes/{recipe_id}/scaled":       {"?weight=3"},
 		"GET /tastings/{tasting_id}/export":     {"?format=csv", "?format=xlsx"}}

@@ -12,7 +12,8 @@ var shopTables = []string{"results", "result_kinds", "outputs", "method_choices"
 	"tasting_sheets", "tasting_assessors", "tasting_samples", "tastings", "external_scores", "panel_results", "shares",
 	"quotes", "demands", "markets", "menu_names", "goods_events", "goods", "makings",
 	"order_pieces", "orders", "day_plans", "label_settings", "product_codes", "sales", "sale_files", "sale_names",
-	"sale_settings", "naming_trials", "counters", "recipes", "fat_tests", "trim_worths",
+	"sale_settings", "naming_trials", "counters", "house_notes", "pictures", "sign_offs", "practices", "drill_cards",
+	"recipes", "fat_tests", "trim_worths",
 	"prices", "ingredients", "breakdowns", "batches", "pieces", "lots", "plan_versions", "plans", "scale_checks",
 	"one_time_tokens", "sessions", "devices", "tokens", "audit", "audit_heads", "benches", "members"}
 

@@ -15,6 +15,7 @@ import (
 	"falda/internal/work/goods"
 	"falda/internal/work/judge"
 	"falda/internal/work/labels"
+	"falda/internal/work/learn"
 	"falda/internal/work/made"
 	"falda/internal/work/orders"
 	"falda/internal/work/people"
@@ -40,6 +41,7 @@ type Rooms struct {
 	Labels  *labels.Service
 	Sales   *sales.Service
 	Counter *counter.Service
+	Learn   *learn.Service
 
 	store *store.Store
 	atlas *atlas.Atlas
@@ -65,6 +67,7 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
 		Orders: asked, Dayplan: dayplan.New(s, a, utc, log, shops, prices, stocks, asked),
 		Labels: tickets, Sales: sold, Counter: counter.New(s, a, utc, log, shops, lying, tickets, sold),
+		Learn: learn.New(s, a, utc, log, shops, benches),
 		store: s, atlas: a, now: utc,
 	}
 }

@@ -671,6 +671,75 @@ func (e DeskTurnKind) Valid() bool {
 	}
 }
 
+// Defines values for DrillNumberUnit.
+const (
+	DrillNumberUnitG      DrillNumberUnit = "g"
+	DrillNumberUnitMm     DrillNumberUnit = "mm"
+	DrillNumberUnitPieces DrillNumberUnit = "pieces"
+)
+
+// Valid indicates whether the value is a known member of the DrillNumberUnit enum.
+func (e DrillNumberUnit) Valid() bool {
+	switch e {
+	case DrillNumberUnitG:
+		return true
+	case DrillNumberUnitMm:
+		return true
+	case DrillNumberUnitPieces:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DrillQuestionKind.
+const (
+	DrillQuestionKindCount  DrillQuestionKind = "count"
+	DrillQuestionKindEnd    DrillQuestionKind = "end"
+	DrillQuestionKindFace   DrillQuestionKind = "face"
+	DrillQuestionKindFound  DrillQuestionKind = "found"
+	DrillQuestionKindGoes   DrillQuestionKind = "goes"
+	DrillQuestionKindGrain  DrillQuestionKind = "grain"
+	DrillQuestionKindMethod DrillQuestionKind = "method"
+	DrillQuestionKindName   DrillQuestionKind = "name"
+	DrillQuestionKindOrder  DrillQuestionKind = "order"
+	DrillQuestionKindStop   DrillQuestionKind = "stop"
+	DrillQuestionKindTouch  DrillQuestionKind = "touch"
+	DrillQuestionKindWeight DrillQuestionKind = "weight"
+)
+
+// Valid indicates whether the value is a known member of the DrillQuestionKind enum.
+func (e DrillQuestionKind) Valid() bool {
+	switch e {
+	case DrillQuestionKindCount:
+		return true
+	case DrillQuestionKindEnd:
+		return true
+	case DrillQuestionKindFace:
+		return true
+	case DrillQuestionKindFound:
+		return true
+	case DrillQuestionKindGoes:
+		return true
+	case DrillQuestionKindGrain:
+		return true
+	case DrillQuestionKindMethod:
+		return true
+	case DrillQuestionKindName:
+		return true
+	case DrillQuestionKindOrder:
+		return true
+	case DrillQuestionKindStop:
+		return true
+	case DrillQuestionKindTouch:
+		return true
+	case DrillQuestionKindWeight:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ExpectedKind.
 const (
 	ExpectedKindBlock      ExpectedKind = "block"
@@ -1486,19 +1555,19 @@ func (e PortionAskPricePer) Valid() bool {
 
 // Defines values for PortionsBasis.
 const (
-	Count   PortionsBasis = "count"
-	Counted PortionsBasis = "counted"
-	Weight  PortionsBasis = "weight"
+	PortionsBasisCount   PortionsBasis = "count"
+	PortionsBasisCounted PortionsBasis = "counted"
+	PortionsBasisWeight  PortionsBasis = "weight"
 )
 
 // Valid indicates whether the value is a known member of the PortionsBasis enum.
 func (e PortionsBasis) Valid() bool {
 	switch e {
-	case Count:
+	case PortionsBasisCount:
 		return true
-	case Counted:
+	case PortionsBasisCounted:
 		return true
-	case Weight:
+	case PortionsBasisWeight:
 		return true
 	default:
 		return false
@@ -4179,6 +4248,98 @@ type DraftSteps struct {
 	Steps   []DraftStep        `json:"steps"`
 }
 
+// DrillAnswer defines model for DrillAnswer.
+type DrillAnswer struct {
+	Card string `json:"card"`
+
+	// Choices What was touched, in its order
+	Choices *[]string `json:"choices,omitempty"`
+
+	// Felt guessed or easy; empty where nothing is said
+	Felt   *string  `json:"felt,omitempty"`
+	Number *float64 `json:"number,omitempty"`
+}
+
+// DrillChoice defines model for DrillChoice.
+type DrillChoice struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// DrillNext defines model for DrillNext.
+type DrillNext struct {
+	// Again It is asked again in this sitting
+	Again bool   `json:"again"`
+	Days  int    `json:"days"`
+	Due   string `json:"due"`
+}
+
+// DrillNumber defines model for DrillNumber.
+type DrillNumber struct {
+	High float64         `json:"high"`
+	Low  float64         `json:"low"`
+	Step float64         `json:"step"`
+	Unit DrillNumberUnit `json:"unit"`
+}
+
+// DrillNumberUnit defines model for DrillNumber.Unit.
+type DrillNumberUnit string
+
+// DrillQuestion defines model for DrillQuestion.
+type DrillQuestion struct {
+	Ask string `json:"ask"`
+
+	// AtMm The face that is shown
+	AtMm    *float64       `json:"at_mm,omitempty"`
+	Card    string         `json:"card"`
+	Choices *[]DrillChoice `json:"choices,omitempty"`
+
+	// From The end of the piece that places are counted from
+	From  *string           `json:"from,omitempty"`
+	Group string            `json:"group"`
+	Kind  DrillQuestionKind `json:"kind"`
+
+	// Lit Part that lights up
+	Lit *string `json:"lit,omitempty"`
+
+	// Many Several choices may be right together
+	Many      bool          `json:"many"`
+	Number    *DrillNumber  `json:"number,omitempty"`
+	Piece     string        `json:"piece"`
+	PieceName string        `json:"piece_name"`
+	Things    *[]DrillThing `json:"things,omitempty"`
+
+	// Touch A part of the picture is touched
+	Touch bool `json:"touch"`
+
+	// Turn How often it was asked before
+	Turn int `json:"turn"`
+}
+
+// DrillQuestionKind defines model for DrillQuestion.Kind.
+type DrillQuestionKind string
+
+// DrillThing defines model for DrillThing.
+type DrillThing struct {
+	Id    string   `json:"id"`
+	Name  string   `json:"name"`
+	Parts []string `json:"parts"`
+}
+
+// DrillVerdict defines model for DrillVerdict.
+type DrillVerdict struct {
+	// Done False while a piece is being taken apart
+	Done bool `json:"done"`
+
+	// Notes What the house says of it
+	Notes  []string `json:"notes"`
+	Number *float64 `json:"number,omitempty"`
+	Off    []string `json:"off"`
+	Right  bool     `json:"right"`
+	Says   string   `json:"says"`
+	Truth  []string `json:"truth"`
+}
+
 // EatingChanged defines model for EatingChanged.
 type EatingChanged struct {
 	Moved    []GradeMoved   `json:"moved"`
@@ -4646,6 +4807,21 @@ type HistoryPieces struct {
 	Pieces []HistoryPiece `json:"pieces"`
 }
 
+// HouseNote defines model for HouseNote.
+type HouseNote struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+	Id string    `json:"id"`
+
+	// Mine It may be taken away by who asks
+	Mine    bool    `json:"mine"`
+	Picture *string `json:"picture,omitempty"`
+	Piece   string  `json:"piece"`
+	Plan    string  `json:"plan"`
+	Step    string  `json:"step"`
+	Words   string  `json:"words"`
+}
+
 // HungPiece defines model for HungPiece.
 type HungPiece struct {
 	PieceId string `json:"piece_id"`
@@ -4921,6 +5097,68 @@ type Labels struct {
 	Settings LabelSettings  `json:"settings"`
 }
 
+// LearnedCurve defines model for LearnedCurve.
+type LearnedCurve struct {
+	Cuts         []LearnedCut   `json:"cuts"`
+	Exponent     *float64       `json:"exponent,omitempty"`
+	ExponentHigh *float64       `json:"exponent_high,omitempty"`
+	ExponentLow  *float64       `json:"exponent_low,omitempty"`
+	HouseMinutes *float64       `json:"house_minutes,omitempty"`
+	HouseN       int            `json:"house_n"`
+	Lost         *string        `json:"lost,omitempty"`
+	LostN        int            `json:"lost_n"`
+	Points       []LearnedPoint `json:"points"`
+	Reaches      *int           `json:"reaches,omitempty"`
+	Sentence     string         `json:"sentence"`
+	Until        *string        `json:"until,omitempty"`
+}
+
+// LearnedCut defines model for LearnedCut.
+type LearnedCut struct {
+	BreakdownId string   `json:"breakdown_id"`
+	HousePct    *float64 `json:"house_pct,omitempty"`
+	Lost        *string  `json:"lost,omitempty"`
+	MeatPct     float64  `json:"meat_pct"`
+
+	// Minutes Scaled to a usual piece; 0 where it was not timed
+	Minutes float64 `json:"minutes"`
+	On      string  `json:"on"`
+}
+
+// LearnedGroup defines model for LearnedGroup.
+type LearnedGroup struct {
+	Asked int    `json:"asked"`
+	Cards int    `json:"cards"`
+	Id    string `json:"id"`
+	Known int    `json:"known"`
+	Name  string `json:"name"`
+}
+
+// LearnedPiece defines model for LearnedPiece.
+type LearnedPiece struct {
+	Asked     int            `json:"asked"`
+	Cards     int            `json:"cards"`
+	Curve     *LearnedCurve  `json:"curve,omitempty"`
+	Cut       int            `json:"cut"`
+	Due       int            `json:"due"`
+	Groups    []LearnedGroup `json:"groups"`
+	Known     int            `json:"known"`
+	Name      string         `json:"name"`
+	Piece     string         `json:"piece"`
+	Practices []PracticeMark `json:"practices"`
+	Region    string         `json:"region"`
+	Signed    []SignOff      `json:"signed"`
+	Species   string         `json:"species"`
+}
+
+// LearnedPoint defines model for LearnedPoint.
+type LearnedPoint struct {
+	High    float64 `json:"high"`
+	Low     float64 `json:"low"`
+	Minutes float64 `json:"minutes"`
+	N       int     `json:"n"`
+}
+
 // LearningCurve defines model for LearningCurve.
 type LearningCurve struct {
 	Ahead        LearningPoint `json:"ahead"`
@@ -4936,6 +5174,21 @@ type LearningCurve struct {
 type LearningPoint struct {
 	Minutes float64 `json:"minutes"`
 	N       int     `json:"n"`
+}
+
+// LearningRecord defines model for LearningRecord.
+type LearningRecord struct {
+	Asked   int            `json:"asked"`
+	Day     string         `json:"day"`
+	Due     int            `json:"due"`
+	Known   int            `json:"known"`
+	Member  string         `json:"member"`
+	Name    string         `json:"name"`
+	NextDue *string        `json:"next_due,omitempty"`
+	Others  []DrillChoice  `json:"others"`
+	Own     bool           `json:"own"`
+	Pieces  []LearnedPiece `json:"pieces"`
+	Role    string         `json:"role"`
 }
 
 // LearningRequest defines model for LearningRequest.
@@ -5631,6 +5884,16 @@ type NewNaming struct {
 	Weeks int `json:"weeks"`
 }
 
+// NewNote defines model for NewNote.
+type NewNote struct {
+	// BreakdownId A practice piece that it is about
+	BreakdownId *string `json:"breakdown_id,omitempty"`
+	Piece       *string `json:"piece,omitempty"`
+	Plan        *string `json:"plan,omitempty"`
+	Step        *string `json:"step,omitempty"`
+	Words       string  `json:"words"`
+}
+
 // NewPacking defines model for NewPacking.
 type NewPacking struct {
 	At *time.Time `json:"at,omitempty"`
@@ -5666,6 +5929,15 @@ type NewPerson struct {
 // NewPin defines model for NewPin.
 type NewPin struct {
 	Pin string `json:"pin"`
+}
+
+// NewPractice defines model for NewPractice.
+type NewPractice struct {
+	// Level 1 all words, 2 words when asked for, 3 none
+	Level int `json:"level"`
+
+	// Member Oneself where left out
+	Member *string `json:"member,omitempty"`
 }
 
 // NewPrice defines model for NewPrice.
@@ -5739,6 +6011,14 @@ type NewShop struct {
 	WeightUnit string  `json:"weight_unit"`
 }
 
+// NewSignOff defines model for NewSignOff.
+type NewSignOff struct {
+	// Signed False: it is to be practised
+	Signed bool    `json:"signed"`
+	Step   string  `json:"step"`
+	Words  *string `json:"words,omitempty"`
+}
+
 // NewTasting defines model for NewTasting.
 type NewTasting struct {
 	Assessors int         `json:"assessors"`
@@ -5803,6 +6083,11 @@ type NoteLine struct {
 	Pieces   int      `json:"pieces"`
 	Supplier *string  `json:"supplier,omitempty"`
 	TotalG   *float64 `json:"total_g,omitempty"`
+}
+
+// NoteRef defines model for NoteRef.
+type NoteRef struct {
+	Id string `json:"id"`
 }
 
 // Order defines model for Order.
@@ -6769,6 +7054,59 @@ type Portions struct {
 
 // PortionsBasis Which of the two the plan gives; the other follows. counted - the portions were counted at the bench
 type PortionsBasis string
+
+// PracticeMark defines model for PracticeMark.
+type PracticeMark struct {
+	BreakdownId *string    `json:"breakdown_id,omitempty"`
+	Level       *int       `json:"level,omitempty"`
+	LotNumber   *string    `json:"lot_number,omitempty"`
+	Member      *string    `json:"member,omitempty"`
+	Name        *string    `json:"name,omitempty"`
+	PieceNumber *int       `json:"piece_number,omitempty"`
+	Practice    bool       `json:"practice"`
+	SetAt       *time.Time `json:"set_at,omitempty"`
+	State       *string    `json:"state,omitempty"`
+}
+
+// PracticeReview defines model for PracticeReview.
+type PracticeReview struct {
+	BreakdownId  string         `json:"breakdown_id"`
+	Closed       bool           `json:"closed"`
+	HouseMinutes float64        `json:"house_minutes"`
+	Level        int            `json:"level"`
+	LotNumber    string         `json:"lot_number"`
+	MaySign      bool           `json:"may_sign"`
+	Member       string         `json:"member"`
+	Minutes      float64        `json:"minutes"`
+	Name         string         `json:"name"`
+	Notes        []HouseNote    `json:"notes"`
+	Past         int            `json:"past"`
+	Piece        string         `json:"piece"`
+	PieceName    string         `json:"piece_name"`
+	PieceNumber  int            `json:"piece_number"`
+	PlanName     string         `json:"plan_name"`
+	Remarks      []string       `json:"remarks"`
+	Steps        []PracticeStep `json:"steps"`
+	Timed        int            `json:"timed"`
+}
+
+// PracticeStep defines model for PracticeStep.
+type PracticeStep struct {
+	HighPct      float64  `json:"high_pct"`
+	HouseMinutes float64  `json:"house_minutes"`
+	HouseTimed   int      `json:"house_timed"`
+	Kind         string   `json:"kind"`
+	LowPct       float64  `json:"low_pct"`
+	MeanPct      float64  `json:"mean_pct"`
+	Minutes      float64  `json:"minutes"`
+	N            int      `json:"n"`
+	Name         string   `json:"name"`
+	Odd          *string  `json:"odd,omitempty"`
+	Pct          float64  `json:"pct"`
+	Signed       *SignOff `json:"signed,omitempty"`
+	Step         string   `json:"step"`
+	WeightG      float64  `json:"weight_g"`
+}
 
 // Price defines model for Price.
 type Price struct {
@@ -7834,6 +8172,25 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// SignOff defines model for SignOff.
+type SignOff struct {
+	At          time.Time `json:"at"`
+	BreakdownId string    `json:"breakdown_id"`
+	By          string    `json:"by"`
+	Name        string    `json:"name"`
+	Signed      bool      `json:"signed"`
+	Step        string    `json:"step"`
+	Words       string    `json:"words"`
+}
+
+// Sitting defines model for Sitting.
+type Sitting struct {
+	Due       int             `json:"due"`
+	New       int             `json:"new"`
+	NextDue   *string         `json:"next_due,omitempty"`
+	Questions []DrillQuestion `json:"questions"`
+}
+
 // SliceZone It is cut in slices along the piece, here; the whole length where nothing is said
 type SliceZone struct {
 	FromMm *float64 `json:"from_mm,omitempty"`
@@ -8743,6 +9100,9 @@ type CarcassId = string
 // EventId defines model for EventId.
 type EventId = string
 
+// Learner defines model for Learner.
+type Learner = string
+
 // LotId defines model for LotId.
 type LotId = string
 
@@ -8754,6 +9114,9 @@ type MarketId = string
 
 // MemberId defines model for MemberId.
 type MemberId = string
+
+// NoteId defines model for NoteId.
+type NoteId = string
 
 // OfCutter defines model for OfCutter.
 type OfCutter = string
@@ -9160,6 +9523,35 @@ type SetProductCodeJSONBody struct {
 	Item string `json:"item"`
 }
 
+// GetLearningParams defines parameters for GetLearning.
+type GetLearningParams struct {
+	// Member Oneself where left out
+	Member *Learner `form:"member,omitempty" json:"member,omitempty"`
+}
+
+// ExportLearningParams defines parameters for ExportLearning.
+type ExportLearningParams struct {
+	// Format csv, xlsx or json
+	Format string `form:"format" json:"format"`
+
+	// Member Oneself where left out
+	Member *Learner `form:"member,omitempty" json:"member,omitempty"`
+}
+
+// LearningPdfParams defines parameters for LearningPdf.
+type LearningPdfParams struct {
+	// Member Oneself where left out
+	Member *Learner `form:"member,omitempty" json:"member,omitempty"`
+}
+
+// GetSittingParams defines parameters for GetSitting.
+type GetSittingParams struct {
+	Piece *string `form:"piece,omitempty" json:"piece,omitempty"`
+
+	// Group name, seam, stop, judge or wrong
+	Group *string `form:"group,omitempty" json:"group,omitempty"`
+}
+
 // ListLotsParams defines parameters for ListLots.
 type ListLotsParams struct {
 	// After What the page before gave as next
@@ -9186,6 +9578,11 @@ type ListMakingsParams struct {
 // CloseMakingJSONBody defines parameters for CloseMaking.
 type CloseMakingJSONBody struct {
 	Reason *string `json:"reason,omitempty"`
+}
+
+// ListNotesParams defines parameters for ListNotes.
+type ListNotesParams struct {
+	Piece string `form:"piece" json:"piece"`
 }
 
 // ListOrdersParams defines parameters for ListOrders.
@@ -9460,6 +9857,12 @@ type BookEventJSONRequestBody = BenchEvent
 // ChooseMethodJSONRequestBody defines body for ChooseMethod for application/json ContentType.
 type ChooseMethodJSONRequestBody = MethodChoice
 
+// SetPracticeJSONRequestBody defines body for SetPractice for application/json ContentType.
+type SetPracticeJSONRequestBody = NewPractice
+
+// SignOffJSONRequestBody defines body for SignOff for application/json ContentType.
+type SignOffJSONRequestBody = NewSignOff
+
 // CalcBalanceJSONRequestBody defines body for CalcBalance for application/json ContentType.
 type CalcBalanceJSONRequestBody = BalanceRequest
 
@@ -9580,6 +9983,12 @@ type PrintLabelJSONRequestBody = LabelPrint
 // SetLabelsJSONRequestBody defines body for SetLabels for application/json ContentType.
 type SetLabelsJSONRequestBody = LabelSettings
 
+// AnswerDrillJSONRequestBody defines body for AnswerDrill for application/json ContentType.
+type AnswerDrillJSONRequestBody = DrillAnswer
+
+// CheckDrillJSONRequestBody defines body for CheckDrill for application/json ContentType.
+type CheckDrillJSONRequestBody = DrillAnswer
+
 // ReceiveLotJSONRequestBody defines body for ReceiveLot for application/json ContentType.
 type ReceiveLotJSONRequestBody = NewLot
 
@@ -9612,6 +10021,9 @@ type SetPasswordJSONRequestBody = NewPassword
 
 // SetOwnPinJSONRequestBody defines body for SetOwnPin for application/json ContentType.
 type SetOwnPinJSONRequestBody = NewPin
+
+// AddNoteJSONRequestBody defines body for AddNote for application/json ContentType.
+type AddNoteJSONRequestBody = NewNote
 
 // AddOrderJSONRequestBody defines body for AddOrder for application/json ContentType.
 type AddOrderJSONRequestBody = OrderDraft
@@ -9900,6 +10312,21 @@ type ServerInterface interface {
 	// ChooseMethod Override the best method of one muscle, with a note; an empty method goes back to the best
 	// (PUT /breakdowns/{breakdown_id}/judgement/{part_id})
 	ChooseMethod(ctx *echo.Context, breakdownId BreakdownId, partId string) error
+	// EndPractice Make it an ordinary piece again
+	// (DELETE /breakdowns/{breakdown_id}/practice)
+	EndPractice(ctx *echo.Context, breakdownId BreakdownId) error
+	// GetPractice Whether a piece is cut to learn, by whom, and how much the bench says
+	// (GET /breakdowns/{breakdown_id}/practice)
+	GetPractice(ctx *echo.Context, breakdownId BreakdownId) error
+	// SetPractice Make it a practice piece, or change whose and how
+	// (PUT /breakdowns/{breakdown_id}/practice)
+	SetPractice(ctx *echo.Context, breakdownId BreakdownId) error
+	// ReviewPractice A practice piece beside the house, step by step
+	// (GET /breakdowns/{breakdown_id}/practice/review)
+	ReviewPractice(ctx *echo.Context, breakdownId BreakdownId) error
+	// SignOff Sign off a step of a practice piece, or say what to practise
+	// (POST /breakdowns/{breakdown_id}/practice/sign-offs)
+	SignOff(ctx *echo.Context, breakdownId BreakdownId) error
 	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
 	// (GET /breakdowns/{breakdown_id}/stream)
 	StreamBoard(ctx *echo.Context, breakdownId BreakdownId) error
@@ -10098,6 +10525,24 @@ type ServerInterface interface {
 	// SetLabels Set what the shop's labels say
 	// (PUT /labels/settings)
 	SetLabels(ctx *echo.Context) error
+	// GetLearning What somebody has learned; one's own, and others' to head cutters and owners
+	// (GET /learning)
+	GetLearning(ctx *echo.Context, params GetLearningParams) error
+	// AnswerDrill Keep one's answer. The question comes back by it
+	// (POST /learning/answers)
+	AnswerDrill(ctx *echo.Context) error
+	// CheckDrill Mark an answer, and keep nothing
+	// (POST /learning/check)
+	CheckDrill(ctx *echo.Context) error
+	// ExportLearning The record as CSV, XLSX or JSON
+	// (GET /learning/export)
+	ExportLearning(ctx *echo.Context, params ExportLearningParams) error
+	// LearningPdf The record as a page
+	// (GET /learning/record.pdf)
+	LearningPdf(ctx *echo.Context, params LearningPdfParams) error
+	// GetSitting What to ask oneself next. What is due, and something new of the piece where one is named
+	// (GET /learning/sitting)
+	GetSitting(ctx *echo.Context, params GetSittingParams) error
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx *echo.Context, params ListLotsParams) error
@@ -10185,6 +10630,18 @@ type ServerInterface interface {
 	// ListSessions Where one is signed in
 	// (GET /me/sessions)
 	ListSessions(ctx *echo.Context) error
+	// ListNotes What the house says of the steps of a piece
+	// (GET /notes)
+	ListNotes(ctx *echo.Context, params ListNotesParams) error
+	// AddNote Note something of a step, or of a practice piece
+	// (POST /notes)
+	AddNote(ctx *echo.Context) error
+	// RemoveNote Take a note away, with its picture
+	// (DELETE /notes/{note_id})
+	RemoveNote(ctx *echo.Context, noteId NoteId) error
+	// AddPicture Put a photograph to a note, JPEG or PNG up to 5 MB; only the picture of it is kept
+	// (POST /notes/{note_id}/picture)
+	AddPicture(ctx *echo.Context, noteId NoteId) error
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx *echo.Context) error
@@ -10254,6 +10711,9 @@ type ServerInterface interface {
 	// UnnamePerson Replace the name of somebody who left by a pseudonym; the log stays whole, and it cannot be undone
 	// (PUT /people/{member_id}/pseudonym)
 	UnnamePerson(ctx *echo.Context, memberId MemberId) error
+	// GetPicture A photograph of the house, as JPEG
+	// (GET /pictures/{picture_id})
+	GetPicture(ctx *echo.Context, pictureId string) error
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx *echo.Context, params ListPiecesParams) error
@@ -11439,6 +11899,86 @@ func (w *ServerInterfaceWrapper) ChooseMethod(ctx *echo.Context) error {
 	return err
 }
 
+// EndPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) EndPractice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EndPractice(ctx, breakdownId)
+	return err
+}
+
+// GetPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPractice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPractice(ctx, breakdownId)
+	return err
+}
+
+// SetPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) SetPractice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetPractice(ctx, breakdownId)
+	return err
+}
+
+// ReviewPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) ReviewPractice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReviewPractice(ctx, breakdownId)
+	return err
+}
+
+// SignOff converts echo context to params.
+func (w *ServerInterfaceWrapper) SignOff(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "breakdown_id" -------------
+	var breakdownId BreakdownId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "breakdown_id", ctx.Param("breakdown_id"), &breakdownId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter breakdown_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignOff(ctx, breakdownId)
+	return err
+}
+
 // StreamBoard converts echo context to params.
 func (w *ServerInterfaceWrapper) StreamBoard(ctx *echo.Context) error {
 	var err error
@@ -12544,6 +13084,110 @@ func (w *ServerInterfaceWrapper) SetLabels(ctx *echo.Context) error {
 	return err
 }
 
+// GetLearning converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLearning(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLearningParams
+	// ------------- Optional query parameter "member" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "member", ctx.QueryParams(), &params.Member, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLearning(ctx, params)
+	return err
+}
+
+// AnswerDrill converts echo context to params.
+func (w *ServerInterfaceWrapper) AnswerDrill(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnswerDrill(ctx)
+	return err
+}
+
+// CheckDrill converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckDrill(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckDrill(ctx)
+	return err
+}
+
+// ExportLearning converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportLearning(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportLearningParams
+	// ------------- Required query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "format", ctx.QueryParams(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter format: %s", err))
+	}
+
+	// ------------- Optional query parameter "member" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "member", ctx.QueryParams(), &params.Member, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportLearning(ctx, params)
+	return err
+}
+
+// LearningPdf converts echo context to params.
+func (w *ServerInterfaceWrapper) LearningPdf(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LearningPdfParams
+	// ------------- Optional query parameter "member" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "member", ctx.QueryParams(), &params.Member, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter member: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LearningPdf(ctx, params)
+	return err
+}
+
+// GetSitting converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSitting(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSittingParams
+	// ------------- Optional query parameter "piece" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "piece", ctx.QueryParams(), &params.Piece, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece: %s", err))
+	}
+
+	// ------------- Optional query parameter "group" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "group", ctx.QueryParams(), &params.Group, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter group: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSitting(ctx, params)
+	return err
+}
+
 // ListLots converts echo context to params.
 func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
 	var err error
@@ -12961,6 +13605,65 @@ func (w *ServerInterfaceWrapper) ListSessions(ctx *echo.Context) error {
 	return err
 }
 
+// ListNotes converts echo context to params.
+func (w *ServerInterfaceWrapper) ListNotes(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListNotesParams
+	// ------------- Required query parameter "piece" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "piece", ctx.QueryParams(), &params.Piece, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListNotes(ctx, params)
+	return err
+}
+
+// AddNote converts echo context to params.
+func (w *ServerInterfaceWrapper) AddNote(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddNote(ctx)
+	return err
+}
+
+// RemoveNote converts echo context to params.
+func (w *ServerInterfaceWrapper) RemoveNote(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "note_id" -------------
+	var noteId NoteId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "note_id", ctx.Param("note_id"), &noteId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter note_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemoveNote(ctx, noteId)
+	return err
+}
+
+// AddPicture converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPicture(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "note_id" -------------
+	var noteId NoteId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "note_id", ctx.Param("note_id"), &noteId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter note_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPicture(ctx, noteId)
+	return err
+}
+
 // GetContract converts echo context to params.
 func (w *ServerInterfaceWrapper) GetContract(ctx *echo.Context) error {
 	var err error
@@ -13316,6 +14019,22 @@ func (w *ServerInterfaceWrapper) UnnamePerson(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.UnnamePerson(ctx, memberId)
+	return err
+}
+
+// GetPicture converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPicture(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "picture_id" -------------
+	var pictureId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "picture_id", ctx.Param("picture_id"), &pictureId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter picture_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPicture(ctx, pictureId)
 	return err
 }
 
@@ -15072,6 +15791,22 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/sales/trials", wrapper.BeginNaming, options.OperationMiddlewares["beginNaming"]...)
 	router.PUT(options.BaseURL+"/sales/trials/:naming_id/stopped", wrapper.StopNaming, options.OperationMiddlewares["stopNaming"]...)
 	router.GET(options.BaseURL+"/sales/export", wrapper.ExportSales, options.OperationMiddlewares["exportSales"]...)
+	router.GET(options.BaseURL+"/learning", wrapper.GetLearning, options.OperationMiddlewares["getLearning"]...)
+	router.GET(options.BaseURL+"/learning/export", wrapper.ExportLearning, options.OperationMiddlewares["exportLearning"]...)
+	router.GET(options.BaseURL+"/learning/record.pdf", wrapper.LearningPdf, options.OperationMiddlewares["learningPdf"]...)
+	router.GET(options.BaseURL+"/learning/sitting", wrapper.GetSitting, options.OperationMiddlewares["getSitting"]...)
+	router.POST(options.BaseURL+"/learning/check", wrapper.CheckDrill, options.OperationMiddlewares["checkDrill"]...)
+	router.POST(options.BaseURL+"/learning/answers", wrapper.AnswerDrill, options.OperationMiddlewares["answerDrill"]...)
+	router.DELETE(options.BaseURL+"/breakdowns/:breakdown_id/practice", wrapper.EndPractice, options.OperationMiddlewares["endPractice"]...)
+	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/practice", wrapper.GetPractice, options.OperationMiddlewares["getPractice"]...)
+	router.PUT(options.BaseURL+"/breakdowns/:breakdown_id/practice", wrapper.SetPractice, options.OperationMiddlewares["setPractice"]...)
+	router.GET(options.BaseURL+"/breakdowns/:breakdown_id/practice/review", wrapper.ReviewPractice, options.OperationMiddlewares["reviewPractice"]...)
+	router.POST(options.BaseURL+"/breakdowns/:breakdown_id/practice/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
+	router.GET(options.BaseURL+"/notes", wrapper.ListNotes, options.OperationMiddlewares["listNotes"]...)
+	router.POST(options.BaseURL+"/notes", wrapper.AddNote, options.OperationMiddlewares["addNote"]...)
+	router.DELETE(options.BaseURL+"/notes/:note_id", wrapper.RemoveNote, options.OperationMiddlewares["removeNote"]...)
+	router.POST(options.BaseURL+"/notes/:note_id/picture", wrapper.AddPicture, options.OperationMiddlewares["addPicture"]...)
+	router.GET(options.BaseURL+"/pictures/:picture_id", wrapper.GetPicture, options.OperationMiddlewares["getPicture"]...)
 	router.GET(options.BaseURL+"/goods/markdowns", wrapper.GetMarkdowns, options.OperationMiddlewares["getMarkdowns"]...)
 	router.GET(options.BaseURL+"/counter", wrapper.GetCounter, options.OperationMiddlewares["getCounter"]...)
 	router.PUT(options.BaseURL+"/counter", wrapper.SetCounter, options.OperationMiddlewares["setCounter"]...)
@@ -16942,6 +17677,197 @@ type ChooseMethoddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChooseMethoddefaultApplicationProblemPlusJSONResponse) VisitChooseMethodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPracticeRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+}
+
+type EndPracticeResponseObject interface {
+	VisitEndPracticeResponse(w http.ResponseWriter) error
+}
+
+type EndPractice204Response struct {
+}
+
+func (response EndPractice204Response) VisitEndPracticeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndPracticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndPracticedefaultApplicationProblemPlusJSONResponse) VisitEndPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPracticeRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+}
+
+type GetPracticeResponseObject interface {
+	VisitGetPracticeResponse(w http.ResponseWriter) error
+}
+
+type GetPractice200JSONResponse PracticeMark
+
+func (response GetPractice200JSONResponse) VisitGetPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPracticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPracticedefaultApplicationProblemPlusJSONResponse) VisitGetPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPracticeRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+	Body        *SetPracticeJSONRequestBody
+}
+
+type SetPracticeResponseObject interface {
+	VisitSetPracticeResponse(w http.ResponseWriter) error
+}
+
+type SetPractice200JSONResponse PracticeMark
+
+func (response SetPractice200JSONResponse) VisitSetPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPracticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPracticedefaultApplicationProblemPlusJSONResponse) VisitSetPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReviewPracticeRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+}
+
+type ReviewPracticeResponseObject interface {
+	VisitReviewPracticeResponse(w http.ResponseWriter) error
+}
+
+type ReviewPractice200JSONResponse PracticeReview
+
+func (response ReviewPractice200JSONResponse) VisitReviewPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReviewPracticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReviewPracticedefaultApplicationProblemPlusJSONResponse) VisitReviewPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOffRequestObject struct {
+	BreakdownId BreakdownId `json:"breakdown_id"`
+	Body        *SignOffJSONRequestBody
+}
+
+type SignOffResponseObject interface {
+	VisitSignOffResponse(w http.ResponseWriter) error
+}
+
+type SignOff200JSONResponse PracticeReview
+
+func (response SignOff200JSONResponse) VisitSignOffResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOffdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOffdefaultApplicationProblemPlusJSONResponse) VisitSignOffResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -19546,6 +20472,252 @@ func (response SetLabelsdefaultApplicationProblemPlusJSONResponse) VisitSetLabel
 	return err
 }
 
+type GetLearningRequestObject struct {
+	Params GetLearningParams
+}
+
+type GetLearningResponseObject interface {
+	VisitGetLearningResponse(w http.ResponseWriter) error
+}
+
+type GetLearning200JSONResponse LearningRecord
+
+func (response GetLearning200JSONResponse) VisitGetLearningResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLearningdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLearningdefaultApplicationProblemPlusJSONResponse) VisitGetLearningResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerDrillRequestObject struct {
+	Body *AnswerDrillJSONRequestBody
+}
+
+type AnswerDrillResponseObject interface {
+	VisitAnswerDrillResponse(w http.ResponseWriter) error
+}
+
+type AnswerDrill200JSONResponse DrillNext
+
+func (response AnswerDrill200JSONResponse) VisitAnswerDrillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerDrilldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerDrilldefaultApplicationProblemPlusJSONResponse) VisitAnswerDrillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckDrillRequestObject struct {
+	Body *CheckDrillJSONRequestBody
+}
+
+type CheckDrillResponseObject interface {
+	VisitCheckDrillResponse(w http.ResponseWriter) error
+}
+
+type CheckDrill200JSONResponse DrillVerdict
+
+func (response CheckDrill200JSONResponse) VisitCheckDrillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckDrilldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckDrilldefaultApplicationProblemPlusJSONResponse) VisitCheckDrillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportLearningRequestObject struct {
+	Params ExportLearningParams
+}
+
+type ExportLearningResponseObject interface {
+	VisitExportLearningResponse(w http.ResponseWriter) error
+}
+
+type ExportLearning200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportLearning200ApplicationoctetStreamResponse) VisitExportLearningResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportLearningdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportLearningdefaultApplicationProblemPlusJSONResponse) VisitExportLearningResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LearningPdfRequestObject struct {
+	Params LearningPdfParams
+}
+
+type LearningPdfResponseObject interface {
+	VisitLearningPdfResponse(w http.ResponseWriter) error
+}
+
+type LearningPdf200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response LearningPdf200ApplicationpdfResponse) VisitLearningPdfResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type LearningPdfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LearningPdfdefaultApplicationProblemPlusJSONResponse) VisitLearningPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSittingRequestObject struct {
+	Params GetSittingParams
+}
+
+type GetSittingResponseObject interface {
+	VisitGetSittingResponse(w http.ResponseWriter) error
+}
+
+type GetSitting200JSONResponse Sitting
+
+func (response GetSitting200JSONResponse) VisitGetSittingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSittingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSittingdefaultApplicationProblemPlusJSONResponse) VisitGetSittingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListLotsRequestObject struct {
 	Params ListLotsParams
 }
@@ -20681,6 +21853,151 @@ func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListS
 	return err
 }
 
+type ListNotesRequestObject struct {
+	Params ListNotesParams
+}
+
+type ListNotesResponseObject interface {
+	VisitListNotesResponse(w http.ResponseWriter) error
+}
+
+type ListNotes200JSONResponse []HouseNote
+
+func (response ListNotes200JSONResponse) VisitListNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListNotesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListNotesdefaultApplicationProblemPlusJSONResponse) VisitListNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddNoteRequestObject struct {
+	Body *AddNoteJSONRequestBody
+}
+
+type AddNoteResponseObject interface {
+	VisitAddNoteResponse(w http.ResponseWriter) error
+}
+
+type AddNote200JSONResponse NoteRef
+
+func (response AddNote200JSONResponse) VisitAddNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddNotedefaultApplicationProblemPlusJSONResponse) VisitAddNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveNoteRequestObject struct {
+	NoteId NoteId `json:"note_id"`
+}
+
+type RemoveNoteResponseObject interface {
+	VisitRemoveNoteResponse(w http.ResponseWriter) error
+}
+
+type RemoveNote204Response struct {
+}
+
+func (response RemoveNote204Response) VisitRemoveNoteResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveNotedefaultApplicationProblemPlusJSONResponse) VisitRemoveNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPictureRequestObject struct {
+	NoteId NoteId `json:"note_id"`
+	Body   io.Reader
+}
+
+type AddPictureResponseObject interface {
+	VisitAddPictureResponse(w http.ResponseWriter) error
+}
+
+type AddPicture204Response struct {
+}
+
+func (response AddPicture204Response) VisitAddPictureResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AddPicturedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPicturedefaultApplicationProblemPlusJSONResponse) VisitAddPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetContractRequestObject struct {
 }
 
@@ -21586,6 +22903,51 @@ type UnnamePersondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UnnamePersondefaultApplicationProblemPlusJSONResponse) VisitUnnamePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPictureRequestObject struct {
+	PictureId string `json:"picture_id"`
+}
+
+type GetPictureResponseObject interface {
+	VisitGetPictureResponse(w http.ResponseWriter) error
+}
+
+type GetPicture200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPicture200ImagejpegResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPicturedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPicturedefaultApplicationProblemPlusJSONResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25271,6 +26633,21 @@ type StrictServerInterface interface {
 	// ChooseMethod Override the best method of one muscle, with a note; an empty method goes back to the best
 	// (PUT /breakdowns/{breakdown_id}/judgement/{part_id})
 	ChooseMethod(ctx context.Context, request ChooseMethodRequestObject) (ChooseMethodResponseObject, error)
+	// EndPractice Make it an ordinary piece again
+	// (DELETE /breakdowns/{breakdown_id}/practice)
+	EndPractice(ctx context.Context, request EndPracticeRequestObject) (EndPracticeResponseObject, error)
+	// GetPractice Whether a piece is cut to learn, by whom, and how much the bench says
+	// (GET /breakdowns/{breakdown_id}/practice)
+	GetPractice(ctx context.Context, request GetPracticeRequestObject) (GetPracticeResponseObject, error)
+	// SetPractice Make it a practice piece, or change whose and how
+	// (PUT /breakdowns/{breakdown_id}/practice)
+	SetPractice(ctx context.Context, request SetPracticeRequestObject) (SetPracticeResponseObject, error)
+	// ReviewPractice A practice piece beside the house, step by step
+	// (GET /breakdowns/{breakdown_id}/practice/review)
+	ReviewPractice(ctx context.Context, request ReviewPracticeRequestObject) (ReviewPracticeResponseObject, error)
+	// SignOff Sign off a step of a practice piece, or say what to practise
+	// (POST /breakdowns/{breakdown_id}/practice/sign-offs)
+	SignOff(ctx context.Context, request SignOffRequestObject) (SignOffResponseObject, error)
 	// StreamBoard Says when the board has changed, as server-sent events; each holds how many events the log has
 	// (GET /breakdowns/{breakdown_id}/stream)
 	StreamBoard(ctx context.Context, request StreamBoardRequestObject) (StreamBoardResponseObject, error)
@@ -25469,6 +26846,24 @@ type StrictServerInterface interface {
 	// SetLabels Set what the shop's labels say
 	// (PUT /labels/settings)
 	SetLabels(ctx context.Context, request SetLabelsRequestObject) (SetLabelsResponseObject, error)
+	// GetLearning What somebody has learned; one's own, and others' to head cutters and owners
+	// (GET /learning)
+	GetLearning(ctx context.Context, request GetLearningRequestObject) (GetLearningResponseObject, error)
+	// AnswerDrill Keep one's answer. The question comes back by it
+	// (POST /learning/answers)
+	AnswerDrill(ctx context.Context, request AnswerDrillRequestObject) (AnswerDrillResponseObject, error)
+	// CheckDrill Mark an answer, and keep nothing
+	// (POST /learning/check)
+	CheckDrill(ctx context.Context, request CheckDrillRequestObject) (CheckDrillResponseObject, error)
+	// ExportLearning The record as CSV, XLSX or JSON
+	// (GET /learning/export)
+	ExportLearning(ctx context.Context, request ExportLearningRequestObject) (ExportLearningResponseObject, error)
+	// LearningPdf The record as a page
+	// (GET /learning/record.pdf)
+	LearningPdf(ctx context.Context, request LearningPdfRequestObject) (LearningPdfResponseObject, error)
+	// GetSitting What to ask oneself next. What is due, and something new of the piece where one is named
+	// (GET /learning/sitting)
+	GetSitting(ctx context.Context, request GetSittingRequestObject) (GetSittingResponseObject, error)
 	// ListLots Lots received, newest first
 	// (GET /lots)
 	ListLots(ctx context.Context, request ListLotsRequestObject) (ListLotsResponseObject, error)
@@ -25556,6 +26951,18 @@ type StrictServerInterface interface {
 	// ListSessions Where one is signed in
 	// (GET /me/sessions)
 	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
+	// ListNotes What the house says of the steps of a piece
+	// (GET /notes)
+	ListNotes(ctx context.Context, request ListNotesRequestObject) (ListNotesResponseObject, error)
+	// AddNote Note something of a step, or of a practice piece
+	// (POST /notes)
+	AddNote(ctx context.Context, request AddNoteRequestObject) (AddNoteResponseObject, error)
+	// RemoveNote Take a note away, with its picture
+	// (DELETE /notes/{note_id})
+	RemoveNote(ctx context.Context, request RemoveNoteRequestObject) (RemoveNoteResponseObject, error)
+	// AddPicture Put a photograph to a note, JPEG or PNG up to 5 MB; only the picture of it is kept
+	// (POST /notes/{note_id}/picture)
+	AddPicture(ctx context.Context, request AddPictureRequestObject) (AddPictureResponseObject, error)
 	// GetContract This contract
 	// (GET /openapi.yaml)
 	GetContract(ctx context.Context, request GetContractRequestObject) (GetContractResponseObject, error)
@@ -25625,6 +27032,9 @@ type StrictServerInterface interface {
 	// UnnamePerson Replace the name of somebody who left by a pseudonym; the log stays whole, and it cannot be undone
 	// (PUT /people/{member_id}/pseudonym)
 	UnnamePerson(ctx context.Context, request UnnamePersonRequestObject) (UnnamePersonResponseObject, error)
+	// GetPicture A photograph of the house, as JPEG
+	// (GET /pictures/{picture_id})
+	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
 	// ListPieces Every piece on the rail with the stage where it hangs
 	// (GET /pieces)
 	ListPieces(ctx context.Context, request ListPiecesRequestObject) (ListPiecesResponseObject, error)
@@ -27365,6 +28775,177 @@ func (sh *strictHandler) ChooseMethod(ctx *echo.Context, breakdownId BreakdownId
 		return err
 	} else if validResponse, ok := response.(ChooseMethodResponseObject); ok {
 		return validResponse.VisitChooseMethodResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EndPractice operation middleware
+func (sh *strictHandler) EndPractice(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request EndPracticeRequestObject
+
+	request.BreakdownId = breakdownId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndPractice(ctx.Request().Context(), request.(EndPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EndPracticeResponseObject); ok {
+		return validResponse.VisitEndPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPractice operation middleware
+func (sh *strictHandler) GetPractice(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request GetPracticeRequestObject
+
+	request.BreakdownId = breakdownId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPractice(ctx.Request().Context(), request.(GetPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPracticeResponseObject); ok {
+		return validResponse.VisitGetPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetPractice operation middleware
+func (sh *strictHandler) SetPractice(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request SetPracticeRequestObject
+
+	request.BreakdownId = breakdownId
+
+	var body SetPracticeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPractice(ctx.Request().Context(), request.(SetPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetPracticeResponseObject); ok {
+		return validResponse.VisitSetPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReviewPractice operation middleware
+func (sh *strictHandler) ReviewPractice(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request ReviewPracticeRequestObject
+
+	request.BreakdownId = breakdownId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReviewPractice(ctx.Request().Context(), request.(ReviewPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReviewPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReviewPracticeResponseObject); ok {
+		return validResponse.VisitReviewPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignOff operation middleware
+func (sh *strictHandler) SignOff(ctx *echo.Context, breakdownId BreakdownId) error {
+	var request SignOffRequestObject
+
+	request.BreakdownId = breakdownId
+
+	var body SignOffJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOff(ctx.Request().Context(), request.(SignOffRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOff")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignOffResponseObject); ok {
+		return validResponse.VisitSignOffResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -29861,6 +31442,198 @@ func (sh *strictHandler) SetLabels(ctx *echo.Context) error {
 	return nil
 }
 
+// GetLearning operation middleware
+func (sh *strictHandler) GetLearning(ctx *echo.Context, params GetLearningParams) error {
+	var request GetLearningRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLearning(ctx.Request().Context(), request.(GetLearningRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLearning")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLearningResponseObject); ok {
+		return validResponse.VisitGetLearningResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AnswerDrill operation middleware
+func (sh *strictHandler) AnswerDrill(ctx *echo.Context) error {
+	var request AnswerDrillRequestObject
+
+	var body AnswerDrillJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerDrill(ctx.Request().Context(), request.(AnswerDrillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerDrill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnswerDrillResponseObject); ok {
+		return validResponse.VisitAnswerDrillResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckDrill operation middleware
+func (sh *strictHandler) CheckDrill(ctx *echo.Context) error {
+	var request CheckDrillRequestObject
+
+	var body CheckDrillJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckDrill(ctx.Request().Context(), request.(CheckDrillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckDrill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckDrillResponseObject); ok {
+		return validResponse.VisitCheckDrillResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportLearning operation middleware
+func (sh *strictHandler) ExportLearning(ctx *echo.Context, params ExportLearningParams) error {
+	var request ExportLearningRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportLearning(ctx.Request().Context(), request.(ExportLearningRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportLearning")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportLearningResponseObject); ok {
+		return validResponse.VisitExportLearningResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LearningPdf operation middleware
+func (sh *strictHandler) LearningPdf(ctx *echo.Context, params LearningPdfParams) error {
+	var request LearningPdfRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LearningPdf(ctx.Request().Context(), request.(LearningPdfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LearningPdf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LearningPdfResponseObject); ok {
+		return validResponse.VisitLearningPdfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSitting operation middleware
+func (sh *strictHandler) GetSitting(ctx *echo.Context, params GetSittingParams) error {
+	var request GetSittingRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSitting(ctx.Request().Context(), request.(GetSittingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSitting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSittingResponseObject); ok {
+		return validResponse.VisitGetSittingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListLots operation middleware
 func (sh *strictHandler) ListLots(ctx *echo.Context, params ListLotsParams) error {
 	var request ListLotsRequestObject
@@ -30823,6 +32596,129 @@ func (sh *strictHandler) ListSessions(ctx *echo.Context) error {
 	return nil
 }
 
+// ListNotes operation middleware
+func (sh *strictHandler) ListNotes(ctx *echo.Context, params ListNotesParams) error {
+	var request ListNotesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListNotes(ctx.Request().Context(), request.(ListNotesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListNotes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListNotesResponseObject); ok {
+		return validResponse.VisitListNotesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddNote operation middleware
+func (sh *strictHandler) AddNote(ctx *echo.Context) error {
+	var request AddNoteRequestObject
+
+	var body AddNoteJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddNote(ctx.Request().Context(), request.(AddNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddNoteResponseObject); ok {
+		return validResponse.VisitAddNoteResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveNote operation middleware
+func (sh *strictHandler) RemoveNote(ctx *echo.Context, noteId NoteId) error {
+	var request RemoveNoteRequestObject
+
+	request.NoteId = noteId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveNote(ctx.Request().Context(), request.(RemoveNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveNoteResponseObject); ok {
+		return validResponse.VisitRemoveNoteResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPicture operation middleware
+func (sh *strictHandler) AddPicture(ctx *echo.Context, noteId NoteId) error {
+	var request AddPictureRequestObject
+
+	request.NoteId = noteId
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPicture(ctx.Request().Context(), request.(AddPictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPictureResponseObject); ok {
+		return validResponse.VisitAddPictureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetContract operation middleware
 func (sh *strictHandler) GetContract(ctx *echo.Context) error {
 	var request GetContractRequestObject
@@ -31612,6 +33508,31 @@ func (sh *strictHandler) UnnamePerson(ctx *echo.Context, memberId MemberId) erro
 		return err
 	} else if validResponse, ok := response.(UnnamePersonResponseObject); ok {
 		return validResponse.VisitUnnamePersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPicture operation middleware
+func (sh *strictHandler) GetPicture(ctx *echo.Context, pictureId string) error {
+	var request GetPictureRequestObject
+
+	request.PictureId = pictureId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPicture(ctx.Request().Context(), request.(GetPictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPictureResponseObject); ok {
+		return validResponse.VisitGetPictureResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

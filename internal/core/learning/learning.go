@@ -20,10 +20,39 @@ type Curve struct {
 	Low      float64  // 95 % interval of the exponent, by t with N − 2 degrees
 	High     float64
 	N        int
+
+	mean, spread, rest, t float64 // of the logarithms: of n, its sum of squares, what is left, and t for 95 %
 }
 
 // At gives the minutes of the nth by the curve; n from 1.
 func (c Curve) At(n int) float64 { return c.First * math.Pow(float64(n), -c.Exponent) }
+
+// Band is between what the minutes of the nth lie on the mean, with 95 %; both are the curve's where all took as long.
+func (c Curve) Band(n int) (low, high float64) {
+	at := c.At(n)
+	if c.spread == 0 {
+		return at, at
+	}
+	x := math.Log(float64(n)) - c.mean
+	half := c.t * math.Sqrt(c.rest*(1/float64(c.N)+x*x/c.spread))
+	return at * math.Exp(-half), at * math.Exp(half)
+}
+
+// furthest is how far ahead a curve is followed, in pieces.
+const furthest = 500
+
+// Reaches is the first piece after those cut whose minutes are by the curve no more than so many, and how many minutes
+// the pieces before it take longer in all; 0 where that is not within 500 pieces.
+func (c Curve) Reaches(minutes float64) (n int, longer float64) {
+	for n = c.N + 1; n <= c.N+furthest; n++ {
+		at := c.At(n)
+		if at <= minutes {
+			return n, longer
+		}
+		longer += at - minutes
+	}
+	return 0, 0
+}
 
 // The most values that are taken, and the longest that one may be, in minutes.
 const (
@@ -66,5 +95,5 @@ func Fit(minutes []float64) (Curve, error) {
 	t := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: free}.Quantile(0.975)
 	half := t * math.Sqrt(rest/free/spread)
 	return Curve{First: math.Exp(alpha), Exponent: -beta, R2: &r2, Low: -beta - half, High: -beta + half,
-		N: len(minutes)}, nil
+		N: len(minutes), mean: mean, spread: spread, rest: rest / free, t: t}, nil
 }

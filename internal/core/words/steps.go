@@ -33,7 +33,7 @@ func Step(p atlas.Piece, pl atlas.Plan, d steps.Done) string {
 	switch {
 	case d.Name != "":
 	case len(d.Parts) > 0 && len(d.As) > 0 && d.As[0].Name != "":
-		b.WriteString(" the " + Uncapitalised(d.As[0].Name))
+		b.WriteString(" the " + strings.TrimPrefix(Uncapitalised(d.As[0].Name), "the "))
 	case len(d.Parts) > 0 && len(d.Parts) <= 3:
 		b.WriteString(" the " + parts(p, d))
 	default:

@@ -3180,6 +3180,230 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody has learned; one's own, and others' to head cutters and owners */
+        get: operations["getLearning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learning/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as CSV, XLSX or JSON */
+        get: operations["exportLearning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learning/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as a page */
+        get: operations["learningPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learning/sitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to ask oneself next. What is due, and something new of the piece where one is named */
+        get: operations["getSitting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learning/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark an answer, and keep nothing */
+        post: operations["checkDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learning/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep one's answer. The question comes back by it */
+        post: operations["answerDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/breakdowns/{breakdown_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a piece is cut to learn, by whom, and how much the bench says */
+        get: operations["getPractice"];
+        /** Make it a practice piece, or change whose and how */
+        put: operations["setPractice"];
+        post?: never;
+        /** Make it an ordinary piece again */
+        delete: operations["endPractice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/breakdowns/{breakdown_id}/practice/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A practice piece beside the house, step by step */
+        get: operations["reviewPractice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/breakdowns/{breakdown_id}/practice/sign-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign off a step of a practice piece, or say what to practise */
+        post: operations["signOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the house says of the steps of a piece */
+        get: operations["listNotes"];
+        put?: never;
+        /** Note something of a step, or of a practice piece */
+        post: operations["addNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note away, with its picture */
+        delete: operations["removeNote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/notes/{note_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a photograph to a note, JPEG or PNG up to 5 MB; only the picture of it is kept */
+        post: operations["addPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pictures/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph of the house, as JPEG */
+        get: operations["getPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/goods/markdowns": {
         parameters: {
             query?: never;
@@ -5606,6 +5830,264 @@ export interface components {
             begins: string;
             /** @description In all, an even number */
             weeks: number;
+        };
+        DrillChoice: {
+            id: string;
+            name: string;
+        };
+        DrillThing: {
+            id: string;
+            name: string;
+            parts: string[];
+        };
+        DrillNumber: {
+            /** @enum {string} */
+            unit: "g" | "mm" | "pieces";
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            step: number;
+        };
+        DrillQuestion: {
+            card: string;
+            /** @enum {string} */
+            kind: "name" | "touch" | "order" | "end" | "face" | "stop" | "weight" | "count" | "method" | "grain" | "found" | "goes";
+            group: string;
+            piece: string;
+            piece_name: string;
+            ask: string;
+            /** @description How often it was asked before */
+            turn: number;
+            /** @description Part that lights up */
+            lit?: string;
+            choices?: components["schemas"]["DrillChoice"][];
+            /** @description Several choices may be right together */
+            many: boolean;
+            /** @description A part of the picture is touched */
+            touch: boolean;
+            number?: components["schemas"]["DrillNumber"];
+            /**
+             * Format: double
+             * @description The face that is shown
+             */
+            at_mm?: number;
+            /** @description The end of the piece that places are counted from */
+            from?: string;
+            things?: components["schemas"]["DrillThing"][];
+        };
+        Sitting: {
+            questions: components["schemas"]["DrillQuestion"][];
+            due: number;
+            new: number;
+            next_due?: string;
+        };
+        DrillAnswer: {
+            card: string;
+            /** @description What was touched, in its order */
+            choices?: string[];
+            /** Format: double */
+            number?: number;
+            /** @description guessed or easy; empty where nothing is said */
+            felt?: string;
+        };
+        DrillVerdict: {
+            right: boolean;
+            /** @description False while a piece is being taken apart */
+            done: boolean;
+            says: string;
+            truth: string[];
+            /** Format: double */
+            number?: number;
+            off: string[];
+            /** @description What the house says of it */
+            notes: string[];
+        };
+        DrillNext: {
+            due: string;
+            days: number;
+            /** @description It is asked again in this sitting */
+            again: boolean;
+        };
+        LearningRecord: {
+            member: string;
+            name: string;
+            role: string;
+            own: boolean;
+            day: string;
+            due: number;
+            known: number;
+            asked: number;
+            next_due?: string;
+            pieces: components["schemas"]["LearnedPiece"][];
+            others: components["schemas"]["DrillChoice"][];
+        };
+        LearnedPiece: {
+            piece: string;
+            name: string;
+            species: string;
+            region: string;
+            cards: number;
+            asked: number;
+            known: number;
+            due: number;
+            cut: number;
+            groups: components["schemas"]["LearnedGroup"][];
+            curve?: components["schemas"]["LearnedCurve"];
+            practices: components["schemas"]["PracticeMark"][];
+            signed: components["schemas"]["SignOff"][];
+        };
+        LearnedGroup: {
+            id: string;
+            name: string;
+            cards: number;
+            asked: number;
+            known: number;
+        };
+        LearnedCurve: {
+            cuts: components["schemas"]["LearnedCut"][];
+            /** Format: double */
+            house_minutes?: number;
+            house_n: number;
+            sentence: string;
+            /** Format: double */
+            exponent?: number;
+            /** Format: double */
+            exponent_low?: number;
+            /** Format: double */
+            exponent_high?: number;
+            points: components["schemas"]["LearnedPoint"][];
+            reaches?: number;
+            lost?: string;
+            lost_n: number;
+            until?: string;
+        };
+        LearnedPoint: {
+            n: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        LearnedCut: {
+            breakdown_id: string;
+            on: string;
+            /**
+             * Format: double
+             * @description Scaled to a usual piece; 0 where it was not timed
+             */
+            minutes: number;
+            /** Format: double */
+            meat_pct: number;
+            /** Format: double */
+            house_pct?: number;
+            lost?: string;
+        };
+        PracticeMark: {
+            practice: boolean;
+            breakdown_id?: string;
+            member?: string;
+            name?: string;
+            level?: number;
+            lot_number?: string;
+            piece_number?: number;
+            state?: string;
+            /** Format: date-time */
+            set_at?: string;
+        };
+        NewPractice: {
+            /** @description Oneself where left out */
+            member?: string;
+            /** @description 1 all words, 2 words when asked for, 3 none */
+            level: number;
+        };
+        PracticeReview: {
+            breakdown_id: string;
+            member: string;
+            name: string;
+            level: number;
+            piece: string;
+            piece_name: string;
+            plan_name: string;
+            lot_number: string;
+            piece_number: number;
+            closed: boolean;
+            may_sign: boolean;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            house_minutes: number;
+            past: number;
+            timed: number;
+            steps: components["schemas"]["PracticeStep"][];
+            remarks: string[];
+            notes: components["schemas"]["HouseNote"][];
+        };
+        PracticeStep: {
+            step: string;
+            name: string;
+            kind: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            house_minutes: number;
+            house_timed: number;
+            /** Format: double */
+            weight_g: number;
+            /** Format: double */
+            pct: number;
+            /** Format: double */
+            mean_pct: number;
+            /** Format: double */
+            low_pct: number;
+            /** Format: double */
+            high_pct: number;
+            n: number;
+            odd?: string;
+            signed?: components["schemas"]["SignOff"];
+        };
+        SignOff: {
+            step: string;
+            name: string;
+            signed: boolean;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            breakdown_id: string;
+        };
+        NewSignOff: {
+            step: string;
+            /** @description False: it is to be practised */
+            signed: boolean;
+            words?: string;
+        };
+        HouseNote: {
+            id: string;
+            piece: string;
+            step: string;
+            plan: string;
+            words: string;
+            picture?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** @description It may be taken away by who asks */
+            mine: boolean;
+        };
+        NewNote: {
+            piece?: string;
+            step?: string;
+            plan?: string;
+            /** @description A practice piece that it is about */
+            breakdown_id?: string;
+            words: string;
+        };
+        NoteRef: {
+            id: string;
         };
         NamingTrial: {
             id: string;
@@ -9605,6 +10087,9 @@ export interface components {
         };
     };
     parameters: {
+        /** @description Oneself where left out */
+        Learner: string;
+        NoteId: string;
         MarketId: string;
         QuoteId: string;
         CarcassId: string;
@@ -15073,6 +15558,393 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLearning: {
+        parameters: {
+            query?: {
+                /** @description Oneself where left out */
+                member?: components["parameters"]["Learner"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The record */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearningRecord"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportLearning: {
+        parameters: {
+            query: {
+                /** @description csv, xlsx or json */
+                format: string;
+                /** @description Oneself where left out */
+                member?: components["parameters"]["Learner"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    learningPdf: {
+        parameters: {
+            query?: {
+                /** @description Oneself where left out */
+                member?: components["parameters"]["Learner"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSitting: {
+        parameters: {
+            query?: {
+                piece?: string;
+                /** @description name, seam, stop, judge or wrong */
+                group?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Questions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sitting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAnswer"];
+            };
+        };
+        responses: {
+            /** @description Verdict */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillVerdict"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillAnswer"];
+            };
+        };
+        responses: {
+            /** @description When it comes back */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillNext"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The mark */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeMark"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPractice"];
+            };
+        };
+        responses: {
+            /** @description The mark */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeMark"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    reviewPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The review */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeReview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                breakdown_id: components["parameters"]["BreakdownId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSignOff"];
+            };
+        };
+        responses: {
+            /** @description The review */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeReview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listNotes: {
+        parameters: {
+            query: {
+                piece: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Notes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseNote"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteRef"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: components["parameters"]["NoteId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: components["parameters"]["NoteId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             default: components["responses"]["Problem"];
