@@ -110,6 +110,9 @@ func SeedAs(ctx context.Context, w *work.Rooms, as map[string]audit.Caller) erro
 	if err := s.sell(); err != nil {
 		return err
 	}
+	if err := s.learning(); err != nil {
+		return err
+	}
 	return w.Shop.MarkSeeded(s.ctx)
 }
 

@@ -330,6 +330,25 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Tasting', open: true },
     },
+    {
+      path: '/learning',
+      name: 'learning',
+      component: () => import('./learn/LearningView.vue'),
+      meta: { title: 'Learn' },
+    },
+    {
+      path: '/learning/drill',
+      name: 'drill',
+      component: () => import('./learn/DrillView.vue'),
+      meta: { title: 'Drill' },
+    },
+    {
+      path: '/learning/practice/:breakdown',
+      name: 'practice',
+      component: () => import('./learn/PracticeView.vue'),
+      props: true,
+      meta: { title: 'Practice piece' },
+    },
     { path: '/cooking', name: 'cooking', component: () => import('./cooking/CookView.vue'), meta: { title: 'Cook' } },
     {
       path: '/cook/:piece/:product',

@@ -27,10 +27,22 @@ type OfTime = 'history' | 'history-pieces' | 'recorded' | 'trials' | 'trial' | '
 type OfOrders =
   'orders' | 'order' | 'order-needs' | 'order-products' | 'whole-animal' | 'day' | 'labels' | 'label' | 'scale-lines'
 type OfCounter = 'week' | 'sales' | 'markdowns' | 'counter' | 'screen' | 'instead'
+type OfLearning = 'learning' | 'sitting' | 'practice' | 'practice-review' | 'notes'
 type OfReports = 'shares' | 'shared'
 
 export type Asked =
-  OfShop | OfAtlas | OfPlans | OfWork | OfStock | OfEating | OfMoney | OfTime | OfOrders | OfCounter | OfReports
+  | OfShop
+  | OfAtlas
+  | OfPlans
+  | OfWork
+  | OfStock
+  | OfEating
+  | OfMoney
+  | OfTime
+  | OfOrders
+  | OfCounter
+  | OfLearning
+  | OfReports
 
 /** The key of a question, with what it is asked about. */
 export const keyOf = (of: Asked, ...about: unknown[]): readonly unknown[] => [of, ...about]

@@ -5,10 +5,18 @@ import type { S } from '../api/client'
 import { percent, shortName } from '../words/shown'
 import { gradeName } from '../grades/grades'
 import PortionBox from '../body/PortionBox.vue'
+import HouseNotes from '../learn/HouseNotes.vue'
+import { useHouseNotes } from '../learn/useLearning'
+import { useMe } from '../shell/me'
 import GrainPicture from './GrainPicture.vue'
 
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()
 const emit = defineEmits<{ pick: [string] }>()
+const { may } = useMe()
+const { data: notes } = useHouseNotes(() => props.piece.id)
+const said = computed(() => (notes.value ?? []).filter((n) => n.step === props.muscle.id))
+/** What the house says of a step, who leads the cutting writes. */
+const leads = computed(() => may('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
 const nameOf = (id: string) => props.piece.muscles.find((m) => m.id === id)?.market_name ?? id
 const called = computed(() =>
   Object.entries(props.muscle.names)
@@ -96,6 +104,10 @@ const uses = computed(() => {
       :part="muscle.id"
       :weight-g="(piece.typical_g * muscle.share_pct) / 100"
     />
+    <template v-if="said.length || leads">
+      <h3>The house says</h3>
+      <HouseNotes :notes="said" :about="{ piece: piece.id, step: muscle.id }" :may="leads" />
+    </template>
   </article>
 </template>
 

@@ -43,8 +43,9 @@ import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
 import { useTitle } from '../shell/title'
 
-/** Its slider and pictures are not for the first load of the bench. */
+/** What is not for the first load of the bench. */
 const KnifeSection = defineAsyncComponent(() => import('./KnifeSection.vue'))
+const PracticePanel = defineAsyncComponent(() => import('./PracticePanel.vue'))
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
 const queries = useQueryClient()
@@ -404,6 +405,14 @@ const keys = computed(() =>
         run: () => toggle('hand', true),
       },
       {
+        key: 'k',
+        name: 'Practice',
+        group: 'more',
+        off: !!board.value?.batch_id,
+        help: 'a piece that is cut to learn: whose, and how much the bench says',
+        run: () => toggle('practice', true),
+      },
+      {
         key: 'l',
         name: 'List',
         group: 'piece',
@@ -633,11 +642,15 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             @hand="handOver"
             @back="panel = ''"
           />
+          <PracticePanel v-if="panel === 'practice'" :breakdown="props.breakdown" @back="panel = ''" />
           <p v-if="warm && panel !== 'temp'" :class="warm.caution ? 'fault' : 'small'" data-test="temp">
             {{ warm.of }}: {{ temperature(warm.c) }}. {{ warm.caution }}
           </p>
           <BoardList
-            v-if="!inside && !['rows', 'tubs', 'check', 'temp', 'discard', 'finish', 'other', 'hand'].includes(panel)"
+            v-if="
+              !inside &&
+              !['rows', 'tubs', 'check', 'temp', 'discard', 'finish', 'other', 'hand', 'practice'].includes(panel)
+            "
             :board="board"
             :taken="pending.taken"
             :times="pending.times"

@@ -3,6 +3,8 @@
 import { computed, ref } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../api/client'
+import { usePracticeMark } from '../learn/useLearning'
+import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
 import YieldsTable from './YieldsTable.vue'
@@ -13,6 +15,14 @@ const emit = defineEmits<{ judge: []; rail: []; reopen: [string]; again: [string
 /** What was sold whole and may be cut again. */
 const again = computed(() => props.board.rows.filter((r) => props.board.cut_again?.includes(r.event_id)))
 const { mass } = useShop()
+const { me, may } = useMe()
+const { data: mark } = usePracticeMark(props.board.id)
+/** A practice piece is seen beside the house by whose it is, and by who leads. */
+const reviewed = computed(
+  () =>
+    mark.value?.practice &&
+    (mark.value.member === me.value?.id || may('POST /breakdowns/{breakdown_id}/practice/sign-offs')),
+)
 const asking = ref(false)
 const reason = ref('')
 const root = computed(() => props.board.rows.find((r) => r.kind === 'opened'))
@@ -71,6 +81,12 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
       <PvButton v-if="board.piece.carcass" label="To the rail" autofocus @click="emit('rail')" />
       <PvButton v-else label="Judge the muscles" autofocus @click="emit('judge')" />
       <RouterLink :to="{ name: 'replay', params: { breakdown: board.id } }">Every event of it</RouterLink>
+      <RouterLink
+        v-if="reviewed"
+        :to="{ name: 'practice', params: { breakdown: board.id } }"
+        data-test="practice-review"
+        >Beside the house</RouterLink
+      >
       <PvButton v-if="mayCut && !board.piece.carcass && !asking" text label="Open it again" @click="asking = true" />
     </div>
     <YieldsTable v-if="!board.piece.carcass" :breakdown="board.id" />

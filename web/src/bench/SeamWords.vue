@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and
 // danger.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useHouseNotes, usePracticeMark } from '../learn/useLearning'
 import { shortName } from '../words/shown'
 import type { S } from '../api/client'
 import type { NextStep } from './useSteps'
@@ -35,6 +36,17 @@ const before = computed(() =>
     return e ? !e.times : !props.target?.step
   }),
 )
+/** A practice piece says its words when they are asked for, or not at all; what the house says goes with them. */
+const { data: mark } = usePracticeMark(props.board.id)
+const { data: notes } = useHouseNotes(() => props.board.piece.atlas_id)
+const asked = ref('')
+const level = computed(() => (mark.value?.practice ? (mark.value.level ?? 1) : 1))
+const telling = computed(() => level.value === 1 || (level.value === 2 && asked.value === props.target?.key))
+const house = computed(() => {
+  const t = props.target
+  const plan = props.board.fixed?.plan.id
+  return (notes.value ?? []).filter((n) => t && [t.step, t.id].includes(n.step) && (!n.plan || n.plan === plan))
+})
 </script>
 
 <template>
@@ -92,10 +104,20 @@ const before = computed(() =>
       <p v-if="target.step && words" class="step">
         <strong>{{ words.name }}</strong> <span v-if="words.tool" class="small">{{ words.tool }}</span>
       </p>
-      <p v-if="words?.thickness" class="thick">{{ words.thickness }}</p>
-      <p v-if="words?.hold"><span class="lead">Hold it</span>{{ words.hold }}</p>
-      <p v-if="words?.tell"><span class="lead">Find it</span>{{ words.tell }}</p>
-      <p v-if="words?.danger" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
+      <template v-if="telling">
+        <p v-if="words?.thickness" class="thick">{{ words.thickness }}</p>
+        <p v-if="words?.hold"><span class="lead">Hold it</span>{{ words.hold }}</p>
+        <p v-if="words?.tell"><span class="lead">Find it</span>{{ words.tell }}</p>
+        <p v-if="words?.danger" class="danger"><span class="lead">What goes wrong</span>{{ words.danger }}</p>
+        <p v-for="n in house" :key="n.id" class="house" data-test="house-note">
+          <span class="lead">The house says</span>{{ n.words }}
+          <a v-if="n.picture" :href="`/api/v1/pictures/${n.picture}`" target="_blank" rel="noopener">The photograph</a>
+        </p>
+      </template>
+      <p v-else-if="level === 2" class="hidden">
+        <button type="button" class="tick ask" data-test="tell" @click="asked = target.key">Tell me how</button>
+      </p>
+      <p v-else class="small" data-test="untold">Practice without words. The cautions hold as always.</p>
       <p v-if="words?.grade_conflict" class="danger" data-test="doubt">
         <span class="lead">The grades speak against it</span>{{ words.grade_conflict }}
       </p>
@@ -213,6 +235,14 @@ ul {
 .say em {
   font-style: normal;
   color: var(--act);
+}
+.ask {
+  float: none;
+  margin: 0;
+}
+.house {
+  border-left: 3px solid var(--ink);
+  padding-left: 10px;
 }
 .thick {
   font-size: 34px;

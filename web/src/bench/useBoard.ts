@@ -8,7 +8,8 @@ import type { BenchKey } from './keys'
 import { tone } from './sound'
 import type { BenchEvent } from './useSync'
 
-export type Panel = '' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'check' | 'temp' | 'other' | 'hand'
+export type Panel =
+  '' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'check' | 'temp' | 'other' | 'hand' | 'practice'
 type Expected = S['Expected']
 
 export interface OfBoard {

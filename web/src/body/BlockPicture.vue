@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The block in the hand: a piece in space that is turned, pulled apart, taken off part by part and sawn anywhere; where
 // the browser draws nothing in space, the slices beside it say the same.
-import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PvSlider from 'primevue/slider'
@@ -10,8 +10,8 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
-import type { Block } from './blockScene'
-import { colourOf, lookOf } from './partLook'
+import BlockCanvas from './BlockCanvas.vue'
+import { lookOf } from './partLook'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const { mass } = useShop()
@@ -35,123 +35,11 @@ const none = computed(() => error.value instanceof Problem && error.value.status
 const parts = computed(() => new Map(b.value?.parts.map((p) => [p.id, p]) ?? []))
 const name = (id: string) => parts.value.get(id)?.name ?? id
 
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
-const scene = shallowRef<Block>()
 const flat = ref(false)
-const state = reactive({ apart: 0, taken: 0, sawMm: 0, picked: '', moving: false })
+const state = reactive({ apart: 0, taken: 0, sawMm: 0, picked: '' })
 const order = computed(() => b.value?.order ?? [])
 const gone = computed(() => new Set(order.value.slice(0, state.taken).flatMap((o) => o.parts)))
-const drawn = ref(0)
-
-function looks() {
-  const css = getComputedStyle(canvas.value!)
-  const v = (token: string) => css.getPropertyValue(token).trim()
-  const part = (id: string) => v(colourOf[lookOf(parts.value.get(id))]!)
-  return { part, ground: v('--surface'), picked: v('--seam'), ink: v('--ink') }
-}
-function show() {
-  scene.value?.show({
-    apart: state.apart / 100,
-    gone: gone.value,
-    picked: state.picked,
-    sawMm: state.sawMm,
-    coarse: state.moving,
-  })
-  drawn.value = scene.value?.frames() ?? 0
-}
-/** While it moves it is drawn coarser; a little after, whole again. */
-let rest: ReturnType<typeof setTimeout> | undefined
-function moves(how: () => void) {
-  clearTimeout(rest)
-  if (!state.moving) {
-    state.moving = true
-    show()
-  }
-  how()
-  rest = setTimeout(() => {
-    state.moving = false
-    show()
-  }, 200)
-}
-watch(() => [state.apart, state.sawMm, state.taken, state.picked], show)
-
-function fit() {
-  const box = canvas.value
-  if (box?.clientWidth && scene.value) scene.value.size(box.clientWidth, box.clientHeight)
-  drawn.value = scene.value?.frames() ?? 0
-}
-const wide = new ResizeObserver(fit)
-const scheme = new MutationObserver(() => scene.value?.look(looks()))
-let ended = false
-async function begin() {
-  if (!b.value || !canvas.value || scene.value || flat.value) return
-  const { setUp } = await import('./blockScene')
-  if (ended || scene.value || !canvas.value) return
-  scene.value = setUp(canvas.value, b.value, looks())
-  flat.value = !scene.value
-  fit()
-  show()
-}
-function stop() {
-  scene.value?.end()
-  scene.value = undefined
-}
-watch(b, () => {
-  stop()
-  Object.assign(state, { apart: 0, taken: 0, sawMm: 0, picked: '' })
-})
-watch([b, canvas], () => void begin(), { flush: 'post' })
-onMounted(() => {
-  scheme.observe(document.documentElement, { attributeFilter: ['data-scheme'] })
-})
-watch(canvas, (c) => {
-  wide.disconnect()
-  if (c) wide.observe(c)
-})
-onBeforeUnmount(() => {
-  ended = true
-  wide.disconnect()
-  scheme.disconnect()
-  clearTimeout(rest)
-  stop()
-})
-
-let from: { x: number; y: number; moved: boolean } | undefined
-function down(e: PointerEvent) {
-  from = { x: e.clientX, y: e.clientY, moved: false }
-  canvas.value!.setPointerCapture(e.pointerId)
-}
-function drag(e: PointerEvent) {
-  if (!from || !scene.value) return
-  const [dx, dy] = [e.clientX - from.x, e.clientY - from.y]
-  if (!from.moved && Math.hypot(dx, dy) < 5) return
-  from = { x: e.clientX, y: e.clientY, moved: true }
-  moves(() => scene.value!.turn(dx / 120, dy / 120))
-}
-function up(e: PointerEvent) {
-  if (from && !from.moved && scene.value) {
-    const box = canvas.value!.getBoundingClientRect()
-    const at = (v: number, low: number, size: number) => (2 * (v - low)) / size - 1
-    const hit = scene.value.at(at(e.clientX, box.left, box.width), -at(e.clientY, box.top, box.height))
-    state.picked = hit && hit !== state.picked ? hit : ''
-  }
-  from = undefined
-}
-const step = 0.16
-const keys: Record<string, () => void> = {
-  ArrowLeft: () => scene.value!.turn(-step, 0),
-  ArrowRight: () => scene.value!.turn(step, 0),
-  ArrowUp: () => scene.value!.turn(0, -step),
-  ArrowDown: () => scene.value!.turn(0, step),
-  '+': () => scene.value!.zoom(1.15),
-  '-': () => scene.value!.zoom(1 / 1.15),
-}
-function key(e: KeyboardEvent) {
-  const act = keys[e.key]
-  if (!act || !scene.value) return
-  e.preventDefault()
-  moves(act)
-}
+watch(b, () => Object.assign(state, { apart: 0, taken: 0, sawMm: 0, picked: '' }))
 const here = computed(() => parts.value.get(state.picked))
 const pick = (id: string) => (state.picked = state.picked === id ? '' : id)
 const next = computed(() => order.value[state.taken])
@@ -166,18 +54,15 @@ const next = computed(() => order.value[state.taken])
     </p>
     <div v-show="b && !flat" class="lay">
       <div class="picture">
-        <canvas
-          ref="canvas"
-          tabindex="0"
-          role="img"
-          :aria-label="`${b?.name ?? ''} in space; arrow keys turn it, plus and minus bring it nearer`"
-          :data-frames="drawn"
-          :data-taken="gone.size"
-          @pointerdown="down"
-          @pointermove="drag"
-          @pointerup="up"
-          @pointercancel="from = undefined"
-          @keydown="key"
+        <BlockCanvas
+          v-if="b && !flat"
+          :block="b"
+          :gone="gone"
+          :picked="state.picked"
+          :apart="state.apart"
+          :saw-mm="state.sawMm"
+          @touch="pick"
+          @flat="flat = true"
         />
         <p class="small">
           Drag to turn it, touch a part to read it. From the {{ b?.from }}, nearest, to the {{ b?.to }}.
@@ -253,18 +138,6 @@ const next = computed(() => order.value[state.taken])
 }
 .picture {
   min-width: 0;
-}
-canvas {
-  display: block;
-  width: 100%;
-  aspect-ratio: 17 / 10;
-  touch-action: pan-y;
-  cursor: grab;
-  outline: 1px solid var(--hairline);
-}
-canvas:focus-visible {
-  outline: 3px solid var(--act);
-  outline-offset: 2px;
 }
 .hand {
   display: flex;

@@ -70,6 +70,23 @@ export const help: Record<string, string[]> = {
     'Change what is wanted and when. A line of which something is packed stays what it is.',
     'A whole animal can be cut otherwise as long as nothing of it is packed.',
   ],
+  learning: [
+    'Each piece with what you know of it, what is due today, how many you cut, and which steps were signed off.',
+    'Open a piece to practise one drill of it, to see your minutes over time, and what a head cutter said.',
+    'A question comes back after a day, then six, then longer each time it was right.',
+    'Head cutters and owners may look at others; nobody else does. The record is a page to print.',
+  ],
+  drill: [
+    'Touch the answer, or press its number. Enter goes on.',
+    'Where a muscle is asked for, touch it on the map, or turn the block in space and touch it there.',
+    'Taking apart, any order that the plan allows is right; a touch too early says what would be ruined.',
+    'Say when you guessed, or when it was too easy: it comes back sooner, or later.',
+  ],
+  practice: [
+    'The piece beside the house: minutes, weights, what was left on bones, portions too heavy.',
+    'A head cutter signs off each step, or says what to practise. What was said last counts.',
+    'Notes and photographs of the piece stand below; only you and who leads the cutting see them.',
+  ],
   week: [
     'What a week’s kill should become: for each kind of carcass one division, for its pieces how many go which way.',
     'It keeps to bench and saw minutes, to what a week sells, and to open orders; change them above and reckon again.',

@@ -68,6 +68,12 @@ export const pageGroups: PageGroup[] = [
     pages: [
       { name: 'atlas', label: 'Atlas', words: 'pieces muscles names carcass seams' },
       {
+        name: 'learning',
+        label: 'Learn',
+        needs: 'GET /learning',
+        words: 'train drill apprentice practice quiz record sign off curve',
+      },
+      {
         name: 'same-meat',
         label: 'Same meat, other names',
         needs: 'GET /same-meat',

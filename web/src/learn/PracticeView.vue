@@ -1,0 +1,113 @@
+<script setup lang="ts">
+// A practice piece beside the house: step by step minutes and yields, what else is to be said, and a head cutter.
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import StateNote from '../components/StateNote.vue'
+import { useMe } from '../shell/me'
+import { useShop } from '../shell/shop'
+import { useTitle } from '../shell/title'
+import { counted } from '../words/counted'
+import { percent, shortName } from '../words/shown'
+import HouseNotes from './HouseNotes.vue'
+import StepSign from './StepSign.vue'
+import { levels, useReview } from './useLearning'
+
+const props = defineProps<{ breakdown: string }>()
+const router = useRouter()
+const { mass } = useShop()
+const { me } = useMe()
+const { data: r, error, isLoading, refetch, sign } = useReview(props.breakdown)
+const own = computed(() => r.value?.member === me.value?.id)
+const level = computed(() => levels.find((l) => l.id === String(r.value?.level))?.name.toLowerCase() ?? '')
+const sentence = computed(() => {
+  const x = r.value
+  if (!x) return ''
+  const who = own.value ? 'You' : x.name
+  if (!x.closed) return `${who} ${own.value ? 'are' : 'is'} cutting it: nothing to compare before it is finished.`
+  const longer = x.minutes - x.house_minutes
+  const time =
+    Math.abs(longer) < 0.5
+      ? 'as fast as the house'
+      : `${counted(Math.round(Math.abs(longer)), 'minute')} ${longer > 0 ? 'more' : 'less'} than the house`
+  const signed = x.steps.filter((s) => s.signed?.signed).length
+  const steps = x.steps.filter((s) => s.kind !== 'loss').length
+  return `${Math.round(x.minutes)} minutes, ${time}; ${signed} of ${steps} steps are signed off.`
+})
+const odd = (s: string | undefined) => ({ below: 'below the house', above: 'above the house' })[s ?? ''] ?? ''
+useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number}`)
+</script>
+
+<template>
+  <section class="page" data-test="practice">
+    <StateNote :error="error" :loading="isLoading" what="the practice piece" @retry="refetch()" />
+    <template v-if="r">
+      <p class="label">
+        {{ r.name }} · {{ shortName(r.piece_name) }} {{ r.lot_number }} / {{ r.piece_number }} · {{ r.plan_name }} ·
+        {{ level }}
+      </p>
+      <h1 class="sentence" data-test="practice-sentence">{{ sentence }}</h1>
+      <p v-if="r.closed" class="small">
+        Yields beside
+        {{ r.past >= 5 ? `${r.past} earlier pieces of the house` : 'the atlas: the house has too few yet' }}; seam
+        minutes beside {{ r.timed ? counted(r.timed, 'timed piece') : 'the atlas' }}. Not timed steps say nothing.
+      </p>
+      <table v-if="r.steps.length" v-wide class="steps">
+        <thead>
+          <tr>
+            <th>Step</th>
+            <th class="n">Minutes</th>
+            <th class="n">House</th>
+            <th class="n">Weight</th>
+            <th class="n">Of the piece</th>
+            <th class="n">Usual</th>
+            <th>Said</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in r.steps" :key="s.step" :data-step="s.step">
+            <td>{{ shortName(s.name) }}</td>
+            <td class="n">{{ s.minutes ? s.minutes.toFixed(1) : '' }}</td>
+            <td class="n">{{ s.house_minutes ? s.house_minutes.toFixed(1) : '' }}</td>
+            <td class="n">{{ mass(s.weight_g, 2) }}</td>
+            <td class="n" :class="{ odd: s.odd }">{{ percent(s.pct) }}</td>
+            <td class="n">
+              {{ percent(s.low_pct) }} to {{ percent(s.high_pct)
+              }}<span v-if="s.odd" class="small odd says">{{ odd(s.odd) }}</span>
+            </td>
+            <td>
+              <StepSign v-if="s.kind !== 'loss'" :step="s" :may="r.may_sign" :sign="sign" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <template v-if="r.remarks.length">
+        <h2>What else is to be said</h2>
+        <ul>
+          <li v-for="x in r.remarks" :key="x">{{ x }}</li>
+        </ul>
+      </template>
+      <h2>Notes and photographs of this piece</h2>
+      <HouseNotes :notes="r.notes" :about="{ breakdown_id: r.breakdown_id }" may />
+      <p class="no-print">
+        <a
+          :href="router.resolve({ name: 'bench', params: { breakdown: r.breakdown_id } }).href"
+          @click.prevent="router.push({ name: 'bench', params: { breakdown: r.breakdown_id } })"
+          >The piece at the bench</a
+        >
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.odd {
+  color: var(--act);
+  font-weight: 650;
+}
+.says {
+  display: block;
+}
+.steps td {
+  vertical-align: top;
+}
+</style>
