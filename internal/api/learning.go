@@ -5,8 +5,10 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 
 	"falda/internal/api/contract"
+	"falda/internal/core/atlas"
 	"falda/internal/core/drill"
 	"falda/internal/core/fault"
 	"falda/internal/core/words"
@@ -38,7 +40,7 @@ func (h *handlers) GetSitting(ctx context.Context,
 
 func question(a learn.Asked) contract.DrillQuestion {
 	q := contract.DrillQuestion{Card: a.ID(), Kind: contract.DrillQuestionKind(a.Kind),
-		Group: drill.GroupOf(a.Kind).ID, Piece: a.Piece.ID, PieceName: words.Short(a.Piece.Name), Ask: a.Ask,
+		Group: drill.GroupOf(a.Kind).ID, Piece: a.Piece.ID, PieceName: plainName(a.Piece), Ask: a.Ask,
 		Turn: a.Turn, Lit: some(a.Lit), Many: a.Many, Touch: a.Touch, AtMm: a.AtMm, From: some(a.From)}
 	if len(a.Choices) > 0 {
 		list := each(a.Choices, drillChoice)
@@ -54,6 +56,12 @@ func question(a learn.Asked) contract.DrillQuestion {
 		q.Number = &contract.DrillNumber{Unit: contract.DrillNumberUnit(n.Unit), Low: n.Low, High: n.High, Step: n.Step}
 	}
 	return q
+}
+
+// plainName is what a piece is called without how it was trimmed.
+func plainName(p atlas.Piece) string {
+	name, _, _ := strings.Cut(words.Short(p.Name), ",")
+	return name
 }
 
 func drillChoice(c drill.Choice) contract.DrillChoice {
@@ -108,7 +116,7 @@ func (h *handlers) learned(ctx context.Context, member *string) (learn.Record, s
 }
 
 func learnedPiece(sh shop.Shop, p learn.PieceRecord) contract.LearnedPiece {
-	return contract.LearnedPiece{Piece: p.Piece.ID, Name: words.Short(p.Piece.Name), Species: p.Piece.Species,
+	return contract.LearnedPiece{Piece: p.Piece.ID, Name: plainName(p.Piece), Species: p.Piece.Species,
 		Region: p.Piece.Region, Cards: p.Cards, Asked: p.Asked, Known: p.Known, Due: p.Due, Cut: p.Cut,
 		Groups: each(p.Groups, func(g learn.GroupRecord) contract.LearnedGroup {
 			return contract.LearnedGroup{Id: g.ID, Name: g.Name, Cards: g.Cards, Asked: g.Asked, Known: g.Known}
@@ -266,7 +274,7 @@ func (h *handlers) LearningPdf(ctx context.Context,
 		if p.Asked == 0 && p.Cut == 0 && len(p.Signed) == 0 {
 			continue
 		}
-		x := paper.RecordPiece{Name: words.Short(p.Piece.Name), Cards: p.Cards, Known: p.Known, Asked: p.Asked, Cut: p.Cut}
+		x := paper.RecordPiece{Name: plainName(p.Piece), Cards: p.Cards, Known: p.Known, Asked: p.Asked, Cut: p.Cut}
 		if p.Curve != nil {
 			x.Curve = curveSentence(sh, p)
 		}

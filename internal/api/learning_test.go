@@ -180,7 +180,7 @@ func TestPracticeIsReviewedAndSignedOff(t *testing.T) {
 	r.ok("GET", practice+"/review", nil, &v)
 	at := slices.IndexFunc(v.Steps, func(s contract.PracticeStep) bool { return s.Step == "cap" })
 	if !v.Closed || v.MaySign || v.Past != 5 || at < 0 || math.Abs(v.Steps[at].Pct-960.0/66) > 0.01 ||
-		v.Steps[at].N != 5 || v.Steps[at].HouseMinutes <= 0 {
+		v.Steps[at].N != 5 || v.HouseMinutes != 17 || v.Steps[at].HouseTimed != 0 { // typed minutes say nothing of a step
 		t.Fatalf("%+v", v)
 	}
 	if status, _, _ := r.do("POST", practice+"/sign-offs", map[string]any{"step": "cap", "signed": true}); status != 403 {
@@ -203,6 +203,10 @@ func TestPracticeIsReviewedAndSignedOff(t *testing.T) {
 	if len(rec.Pieces) != 1 || len(rec.Pieces[0].Signed) != 1 || rec.Pieces[0].Cut != 1 ||
 		len(rec.Pieces[0].Practices) != 1 || rec.Pieces[0].Curve == nil || rec.Pieces[0].Curve.HouseN != 5 {
 		t.Fatalf("%+v", rec)
+	}
+	// the rump weighs what a usual one does: the page of the piece and the record tell the same minutes of the others
+	if c := rec.Pieces[0].Curve; c.HouseMinutes == nil || *c.HouseMinutes != v.HouseMinutes || v.Timed != c.HouseN {
+		t.Errorf("the others took %v minutes there and %v here", c.HouseMinutes, v.HouseMinutes)
 	}
 	// cut alike, at the same prices: learning has cost nothing
 	if c := rec.Pieces[0].Curve; c.Lost == nil || strings.Trim(*c.Lost, "-0.") != "" ||
@@ -229,6 +233,43 @@ func TestPracticeIsReviewedAndSignedOff(t *testing.T) {
 	r.ok("DELETE", practice, nil, nil)
 	if status, _, _ := r.do("GET", practice+"/review", nil); status != 404 {
 		t.Errorf("an ordinary piece has a review: %d", status)
+	}
+}
+
+// Two cutters took 2 and 4 minutes for each step of a rump; an apprentice takes 5. By hand the others take 3 for a step
+// and 27 for the nine of it, and the apprentice's own piece does not count among them.
+func TestStepsBesideTheOthers(t *testing.T) {
+	r := newRig(t)
+	for i, role := range []string{"cutter", "head_cutter", "apprentice"} {
+		b := r.onBenchAs("owner", role, r.next("STEP"))
+		if role == "apprentice" {
+			r.ok("PUT", base+"/breakdowns/"+b.Id+"/practice", map[string]any{"level": 2}, nil)
+		}
+		each := []int{2, 4, 5}[i]
+		r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
+		at := 0
+		for _, w := range handWeights {
+			at += each
+			e := map[string]any{"part": w.part, "net_g": w.g}
+			if w.kind == "discarded" {
+				e["reason"] = "as usual"
+			}
+			r.book(b.Id, r.event(w.kind, at, e))
+		}
+		r.book(b.Id, r.event("closed", at, nil))
+		if role != "apprentice" {
+			continue
+		}
+		var v contract.PracticeReview
+		r.ok("GET", base+"/breakdowns/"+b.Id+"/practice/review", nil, &v)
+		if v.Minutes != 45 || v.HouseMinutes != 27 || v.Timed != 2 {
+			t.Errorf("%v minutes, the others %v on %d pieces", v.Minutes, v.HouseMinutes, v.Timed)
+		}
+		for _, s := range v.Steps {
+			if s.Kind != "loss" && (s.Minutes != 5 || s.HouseMinutes != 3 || s.HouseTimed != 2) {
+				t.Errorf("%s: %v minutes, the others %v (%d)", s.Step, s.Minutes, s.HouseMinutes, s.HouseTimed)
+			}
+		}
 	}
 }
 

@@ -51,8 +51,8 @@ func (h *handlers) review(ctx context.Context, breakdown string) (contract.Pract
 	who, err := audit.Who(ctx)
 	return contract.PracticeReview{BreakdownId: v.PublicID, Member: v.Member, Name: v.MemberName, Level: v.Level,
 		Piece: v.AtlasID, PieceName: v.Piece, PlanName: v.Plan, LotNumber: v.LotNumber, PieceNumber: v.PieceNumber,
-		Closed: v.Closed, MaySign: v.MaySign, Minutes: round(v.Minutes, 1), HouseMinutes: v.HouseMinutes, Past: v.Past,
-		Timed: v.Timed, Steps: each(v.Steps, practiceStep), Remarks: texts(v.Remarks),
+		Closed: v.Closed, MaySign: v.MaySign, Minutes: round(v.Minutes, 1), HouseMinutes: round(v.HouseMinutes, 1),
+		Past: v.Past, Timed: v.Timed, Steps: each(v.Steps, practiceStep), Remarks: texts(v.Remarks),
 		Notes: each(v.Notes, func(n store.HouseNoteRow) contract.HouseNote { return houseNote(who, n) })}, err
 }
 

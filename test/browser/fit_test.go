@@ -95,6 +95,9 @@ func (s *screen) accessible(axe, what string) {
 			s.t.Fatal(err)
 		}
 	}
+	// what a bar at the foot happens to cover is scrolled to: how large it is is asked of the page without it
+	s.eval(`document.querySelectorAll('.foot').forEach(f => f.style.setProperty('position', 'static')) ?? 1`)
+	defer s.eval(`document.querySelectorAll('.foot').forEach(f => f.style.removeProperty('position')) ?? 1`)
 	got, err := s.Eval(`() => axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa',
 		'best-practice'] })
 		.then(r => r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 140)).join(' | '))
@@ -182,6 +185,20 @@ func (a *app) everyRoute() map[string]string {
 	a.api("GET", "/counter", nil, &hung)
 	a.api("PUT", "/counter/screen", map[string]any{"on": true, "version": hung.Room.Version}, &hung)
 	paths["above the counter"] = hung.Link[strings.Index(hung.Link, "/above/"):]
+	var mine struct {
+		Others []struct{ ID, Name string }
+	}
+	a.api("GET", "/learning", nil, &mine)
+	for _, o := range mine.Others {
+		var theirs learned
+		if a.api("GET", "/learning?member="+o.ID, nil, &theirs); theirs.of("beef.top_sirloin") >= 0 {
+			for _, x := range theirs.Pieces[theirs.of("beef.top_sirloin")].Practices {
+				paths["learning"], paths["a practice piece"] = "/learning?open=beef.top_sirloin&member="+o.ID,
+					"/learning/practice/"+x.BreakdownID
+			}
+		}
+	}
+	paths["a drill"] = "/learning/drill?piece=beef.top_sirloin&group=name"
 	paths["a week"] = "/value/week?heads=lamb.whole~3~&minutes=&saw="
 	paths["mince and make"], paths["recipes"] = "/making", "/recipes"
 	return paths

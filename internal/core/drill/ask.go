@@ -105,7 +105,7 @@ func (q *Question) muscle(p atlas.Piece, u measure.Unit, m atlas.Muscle, turn in
 			q.Ask = fmt.Sprintf("Touch what is also called %s.", names[turn/2%len(names)])
 		}
 	case Weight:
-		q.Ask = fmt.Sprintf("A %s of %s: what does %s in it weigh?", words.Uncapitalised(words.Short(p.Name)),
+		q.Ask = fmt.Sprintf("A %s of %s: what does %s in it weigh?", plain(p),
 			weight(p.Typical(), u), the)
 		q.Lit = m.ID
 		q.Number = &Number{Unit: "g", High: p.WeightKg.Typical * 1000, Step: 10}
@@ -212,7 +212,7 @@ func (q *Question) along(p atlas.Piece, u measure.Unit) {
 	}
 	axis := p.Body.Axis
 	q.From = axis.From
-	piece := words.Uncapitalised(words.Short(p.Name))
+	piece := plain(p)
 	switch q.Kind {
 	case End:
 		q.Ask = "Which end of the " + piece + " is this face at?"
@@ -295,4 +295,10 @@ func sorted[V any](m map[string]V) []string {
 	}
 	slices.Sort(out)
 	return out
+}
+
+// plain is what a piece is called among cutters: without how it was trimmed.
+func plain(p atlas.Piece) string {
+	name, _, _ := strings.Cut(words.Short(p.Name), ",")
+	return words.Uncapitalised(name)
 }

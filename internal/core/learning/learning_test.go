@@ -57,3 +57,53 @@ func TestFitEdges(t *testing.T) {
 		}
 	}
 }
+
+// By hand: minutes that fall with the square root of practice, 32 at first, are at the 65th no more than 4, and exactly
+// 4 at the 64th; until then each takes 32/√n − 4 longer. Where nothing is left to doubt the band is the curve.
+func TestReachesByHand(t *testing.T) {
+	var minutes []float64
+	for n := 1; n <= 60; n++ {
+		minutes = append(minutes, 32/math.Sqrt(float64(n)))
+	}
+	c, err := Fit(minutes)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := 0.0
+	for n := 61; n < 64; n++ {
+		want += 32/math.Sqrt(float64(n)) - 4
+	}
+	n, longer := c.Reaches(4 + 1e-9)
+	if n != 64 || math.Abs(longer-want) > 1e-6 {
+		t.Errorf("piece %d, %g minutes longer, want %g", n, longer, want)
+	}
+	if n, _ := c.Reaches(1); n != 0 {
+		t.Errorf("one minute is reached at piece %d", n)
+	}
+	if low, high := c.Band(9); math.Abs(low-c.At(9)) > 1e-6 || math.Abs(high-c.At(9)) > 1e-6 {
+		t.Errorf("%g to %g", low, high)
+	}
+}
+
+// By hand, the three points of the interval: at the mean of the logarithms of n the half width is t·s/√3.
+func TestBandByHand(t *testing.T) {
+	c, err := Fit([]float64{math.Exp(2), math.Exp(1.5), math.Exp(1.2)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	x, y := []float64{0, math.Ln2, math.Log(3)}, []float64{2, 1.5, 1.2}
+	rest, mean := 0.0, (x[0]+x[1]+x[2])/3
+	sxx := 0.0
+	for i := range x {
+		e := y[i] - (math.Log(c.First) - c.Exponent*x[i])
+		rest += e * e
+		sxx += (x[i] - mean) * (x[i] - mean)
+	}
+	for n := 1; n <= 5; n++ {
+		half := 12.7062 * math.Sqrt(rest*(1.0/3+(math.Log(float64(n))-mean)*(math.Log(float64(n))-mean)/sxx))
+		low, high := c.Band(n)
+		if math.Abs(math.Log(high/c.At(n))-half) > 1e-4 || math.Abs(math.Log(c.At(n)/low)-half) > 1e-4 {
+			t.Errorf("at %d from %g to %g, want %g either way", n, low, high, half)
+		}
+	}
+}

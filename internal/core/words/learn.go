@@ -49,14 +49,14 @@ func LearnedSentence(l Learned) string {
 	}
 	switch {
 	case l.House <= 0:
-		out += " Nobody else in the house has cut one yet."
+		out += " Nobody else has cut one by this plan yet."
 	case l.Now <= l.House:
-		out += fmt.Sprintf(" That is as fast as the house (%.0f, %s).", l.House, Count(l.HouseN, "piece", "pieces"))
+		out += fmt.Sprintf(" That is as fast as the others (%.0f, %s).", l.House, Count(l.HouseN, "piece", "pieces"))
 	case l.Reaches > 0:
-		out += fmt.Sprintf(" The house takes %.0f (%s); the curve gets there at piece %d.", l.House,
+		out += fmt.Sprintf(" The others take %.0f (%s); the curve gets there at piece %d.", l.House,
 			Count(l.HouseN, "piece", "pieces"), l.Reaches)
 	default:
-		out += fmt.Sprintf(" The house takes %.0f (%s); the curve does not get there in sight.", l.House,
+		out += fmt.Sprintf(" The others take %.0f (%s); the curve does not get there in sight.", l.House,
 			Count(l.HouseN, "piece", "pieces"))
 	}
 	if l.Lost == nil {
@@ -65,10 +65,10 @@ func LearnedSentence(l Learned) string {
 	lost := l.Currency.Round(*l.Lost)
 	switch lost.Sign() {
 	case 1:
-		out += fmt.Sprintf(" Learning has cost %s so far against the house, in work and meat (%s).", l.Currency.Text(lost),
+		out += fmt.Sprintf(" Learning has cost %s so far against the others, in work and meat (%s).", l.Currency.Text(lost),
 			Count(l.LostN, "piece", "pieces"))
 	default:
-		out += fmt.Sprintf(" The pieces brought %s more than the house's, in work and meat (%s).",
+		out += fmt.Sprintf(" The pieces brought %s more than the others', in work and meat (%s).",
 			l.Currency.Text(lost.Neg()), Count(l.LostN, "piece", "pieces"))
 	}
 	if l.Until != nil && l.Until.Sign() > 0 && l.Now > l.House {

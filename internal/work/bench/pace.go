@@ -8,6 +8,7 @@ import (
 	"falda/internal/core/measure"
 	"falda/internal/core/pace"
 	"falda/internal/store"
+	"falda/internal/work/shop"
 )
 
 // pacePieces is from how many finished pieces a pace is taken at most: the latest.
@@ -38,7 +39,7 @@ type PaceView struct {
 // Pace gives how long the seams of a piece take by the atlas and in the house, drawn towards the atlas as long as few
 // were timed; beside it the pace of one cutter, by public id, drawn towards the house's.
 func (s *Service) Pace(ctx context.Context, atlasID, cutter string) (PaceView, error) {
-	shop, err := s.shops.WithPlans(ctx)
+	sh, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return PaceView{}, err
 	}
@@ -47,24 +48,12 @@ func (s *Service) Pace(ctx context.Context, atlasID, cutter string) (PaceView, e
 		return PaceView{}, store.ErrNotFound
 	}
 	v := PaceView{Weight: p.Typical()}
-	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: shop.ID, AtlasID: atlasID}, nil, pacePieces)
+	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: sh.ID, AtlasID: atlasID}, nil, pacePieces)
 	if err != nil {
 		return v, err
 	}
 	rows = slices.DeleteFunc(rows, func(r store.ResultRow) bool { return r.Cut != atlas.CutSeams })
-	ids := make([]string, len(rows))
-	for i, r := range rows {
-		ids[i] = r.PublicID
-	}
-	named, err := s.store.BreakdownsNamed(ctx, shop.ID, ids)
-	if err != nil {
-		return v, err
-	}
-	var list []store.Breakdown
-	for _, id := range ids {
-		list = append(list, named[id])
-	}
-	boards, err := s.Boards(ctx, shop, list)
+	boards, err := s.boardsOf(ctx, sh, rows)
 	if err != nil {
 		return v, err
 	}
@@ -86,7 +75,7 @@ func (s *Service) Pace(ctx context.Context, atlasID, cutter string) (PaceView, e
 	if slices.ContainsFunc(v.Cutters, func(c PaceCutter) bool { return c.ID == cutter }) {
 		v.Cutter = cutter
 	}
-	for _, seam := range pace.Seams(p.In(shop.Market), v.Weight) {
+	for _, seam := range pace.Seams(p.In(sh.Market), v.Weight) {
 		x := SeamPace{Seam: seam, House: pace.Of(house[seam.Muscle.ID], 1)}
 		x.Who = pace.Of(who[seam.Muscle.ID], x.House.Ratio)
 		v.Seams = append(v.Seams, x)
@@ -121,4 +110,76 @@ func (v *PaceView) cut(r store.ResultRow) {
 		at = len(v.Cutters) - 1
 	}
 	v.Cutters[at].N++
+}
+
+// HouseTime is how long something took the house on pieces of a kind, for a piece of a weight.
+type HouseTime struct {
+	Minutes float64
+	N       int // pieces it was timed on
+}
+
+// HouseSteps gives what the house took for what comes off finished pieces like that of a board, by the same plan, by
+// part or product, each in the proportion in which the plan says that a piece of its weight takes longer. Except names
+// a member who is left out, by public id.
+func (s *Service) HouseSteps(ctx context.Context, v BoardView, except string) (map[string]HouseTime, error) {
+	out := map[string]HouseTime{}
+	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: v.Shop.ID, AtlasID: v.Card.Row.Lot.AtlasID,
+		PlanID: v.Breakdown.PlanID}, nil, pacePieces)
+	if err != nil {
+		return nil, err
+	}
+	rows = slices.DeleteFunc(rows, func(r store.ResultRow) bool {
+		return r.CutterID == except || r.BreakdownID == v.Breakdown.ID
+	})
+	boards, err := s.boardsOf(ctx, v.Shop, rows)
+	if err != nil {
+		return nil, err
+	}
+	here := stepTimes(v)
+	for _, b := range boards {
+		if b.Board.Given != nil { // minutes that were typed say nothing of a step
+			continue
+		}
+		there := stepTimes(b)
+		for id, took := range b.Board.Took() {
+			if minutes := took.Minutes(); minutes > 0 {
+				if there[id] > 0 && here[id] > 0 {
+					minutes *= here[id] / there[id]
+				}
+				t := out[id]
+				t.Minutes, t.N = (t.Minutes*float64(t.N)+minutes)/float64(t.N+1), t.N+1
+				out[id] = t
+			}
+		}
+	}
+	return out, nil
+}
+
+// boardsOf reads the boards of results, in their order.
+func (s *Service) boardsOf(ctx context.Context, sh shop.WithPlans, rows []store.ResultRow) ([]BoardView, error) {
+	ids := make([]string, len(rows))
+	for i, r := range rows {
+		ids[i] = r.PublicID
+	}
+	named, err := s.store.BreakdownsNamed(ctx, sh.ID, ids)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]store.Breakdown, len(ids))
+	for i, id := range ids {
+		list[i] = named[id]
+	}
+	return s.Boards(ctx, sh, list)
+}
+
+// stepTimes is how long the plan says that each thing takes that comes off the piece of a board.
+func stepTimes(v BoardView) map[string]float64 {
+	out := map[string]float64{}
+	sizes := v.Card.Piece.Sizes(v.Board.Input())
+	for _, e := range v.Expected {
+		if d, ok := v.Flow.Step(e.Step); ok {
+			out[e.ID] = d.Time(sizes)
+		}
+	}
+	return out
 }

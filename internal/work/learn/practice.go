@@ -3,14 +3,12 @@ package learn
 import (
 	"context"
 	"errors"
-	"math"
 	"slices"
 	"strings"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
-	"falda/internal/core/pace"
 	"falda/internal/core/seam"
 	"falda/internal/core/value"
 	"falda/internal/core/words"
@@ -106,9 +104,9 @@ type Review struct {
 	Piece, Plan  string
 	Closed       bool
 	Minutes      float64
-	HouseMinutes float64 // what the house would take for a piece of this weight
+	HouseMinutes float64 // what the others took for pieces like it, scaled to its weight; 0 where nobody else cut one
 	Past         int     // earlier pieces behind the house's yields
-	Timed        int     // pieces behind the house's pace
+	Timed        int     // pieces behind that
 	Steps        []StepReview
 	Remarks      []string // what else is to be said: bone, fat, order, give-away
 	Notes        []store.HouseNoteRow
@@ -122,7 +120,7 @@ type StepReview struct {
 	Kind         string
 	Minutes      float64 // 0: not timed
 	HouseMinutes float64 // 0: not known
-	HouseTimed   int     // times behind it; 0 for the atlas'
+	HouseTimed   int     // pieces behind it
 	value.Yield
 	Signed *store.SignOffRow
 }
@@ -146,7 +144,11 @@ func (s *Service) Review(ctx context.Context, breakdown string) (Review, error) 
 	if err != nil {
 		return out, err
 	}
-	house, err := s.bench.Pace(ctx, v.Card.Piece.ID, "")
+	house, err := s.bench.HouseSteps(ctx, v, row.Member)
+	if err != nil {
+		return out, err
+	}
+	whole, err := s.othersPace(ctx, v.Shop, v.Card.Piece, v.Plan, row.Member)
 	if err != nil {
 		return out, err
 	}
@@ -154,19 +156,18 @@ func (s *Service) Review(ctx context.Context, breakdown string) (Review, error) 
 	if err != nil {
 		return out, err
 	}
-	out.Past, out.Timed = yields.Past, house.Pieces
-	times := houseTimes(v, house)
+	out.Past, out.Timed = yields.Past, whole.n
+	out.HouseMinutes = whole.times * v.Card.Piece.MinutesAt(v.Plan, v.Board.Input())
 	for _, y := range yields.Rows {
 		r := StepReview{Step: y.ID, Name: y.Name, Kind: y.Kind, Yield: y, Minutes: yields.Took[y.ID].Minutes()}
-		if t, ok := times[y.ID]; ok {
-			r.HouseMinutes, r.HouseTimed = t.minutes, t.n
+		if t, ok := house[y.ID]; ok {
+			r.HouseMinutes, r.HouseTimed = t.Minutes, t.N
 		}
 		if x, ok := signed[y.ID]; ok {
 			r.Signed = &x
 		}
 		out.Steps = append(out.Steps, r)
 	}
-	out.HouseMinutes = houseMinutes(v, times)
 	out.Remarks = remarks(v, yields)
 	return out, nil
 }
@@ -181,50 +182,6 @@ func (s *Service) signed(ctx context.Context, row store.PracticeRow) (map[string
 		}
 	}
 	return out, err
-}
-
-type houseTime struct {
-	minutes float64
-	n       int
-}
-
-// houseTimes is how long the house takes for what comes off a piece of this weight: its seams at the house's own pace,
-// everything else as its plan says.
-func houseTimes(v bench.BoardView, house bench.PaceView) map[string]houseTime {
-	out := map[string]houseTime{}
-	weight := v.Board.Input()
-	sizes := v.Card.Piece.Sizes(weight)
-	for _, e := range v.Expected {
-		if d, ok := v.Flow.Step(e.Step); ok {
-			out[e.ID] = houseTime{minutes: d.Time(sizes)}
-		}
-	}
-	usual := map[string]float64{}
-	for _, x := range pace.Seams(v.Card.Piece, weight) {
-		usual[x.Muscle.ID] = x.Minutes
-	}
-	for _, x := range house.Seams {
-		if m := usual[x.Muscle.ID]; m > 0 && !v.Plan.OwnSteps() {
-			out[x.Muscle.ID] = houseTime{minutes: m * x.House.Ratio, n: x.House.N}
-		}
-	}
-	return out
-}
-
-// houseMinutes is how long the house would take for the piece: the plan's minutes, in the proportion in which its seams
-// take longer or shorter than the atlas says.
-func houseMinutes(v bench.BoardView, times map[string]houseTime) float64 {
-	usual, own := 0.0, 0.0
-	for _, x := range pace.Seams(v.Card.Piece, v.Board.Input()) {
-		if t, ok := times[x.Muscle.ID]; ok && t.n > 0 {
-			usual, own = usual+x.Minutes, own+t.minutes
-		}
-	}
-	minutes := v.Card.Piece.MinutesAt(v.Plan, v.Board.Input())
-	if usual > 0 {
-		minutes *= own / usual
-	}
-	return math.Round(minutes*10) / 10
 }
 
 // remarks says what else a head cutter would see: meat left on bones, lean left on fat, what came off too early,

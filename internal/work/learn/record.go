@@ -227,11 +227,15 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 	if err != nil || len(own) == 0 {
 		return nil, err
 	}
-	usual := planMinutes(sh, p, own[0].PlanID)
-	scaled := func(r store.ResultRow) float64 { return r.Minutes * usual / max(1e-9, expectedMinutes(sh, p, r)) }
 	out := &CurveRecord{Ahead: ahead}
+	latest, _ := sh.AddOwn(p, own[0].PlanID).Plan(own[0].PlanID)
+	usual := latest.Minutes
+	others, err := s.othersPace(ctx, sh, p, latest, member)
+	if err != nil {
+		return nil, err
+	}
+	out.House, out.HouseN = others.times*usual, others.n
 	house := map[string]*plansHouse{}
-	sum := 0.0
 	for _, r := range rows {
 		if r.CutterID == member {
 			continue
@@ -242,20 +246,13 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 			house[r.PlanID] = h
 		}
 		h.add(r)
-		if r.Minutes > 0 && expectedMinutes(sh, p, r) > 0 {
-			sum += scaled(r)
-			out.HouseN++
-		}
-	}
-	if out.HouseN > 0 {
-		out.House = sum / float64(out.HouseN)
 	}
 	slices.Reverse(own)
 	lost := new(big.Rat)
 	for _, r := range own {
 		c := Cut{Breakdown: r.PublicID, On: r.ClosedOn, MeatPct: share(r.MeatMg, r.InputMg)}
 		if r.Minutes > 0 && expectedMinutes(sh, p, r) > 0 {
-			c.Minutes = scaled(r)
+			c.Minutes = r.Minutes * usual / expectedMinutes(sh, p, r)
 		}
 		if h := house[r.PlanID]; h != nil {
 			pct := h.meat / float64(h.n)
@@ -334,9 +331,26 @@ func expectedMinutes(sh shop.WithPlans, p atlas.Piece, r store.ResultRow) float6
 	return p.MinutesAt(pl, measure.Mass(r.InputMg))
 }
 
-func planMinutes(sh shop.WithPlans, p atlas.Piece, plan string) float64 {
-	pl, _ := sh.AddOwn(p, plan).Plan(plan)
-	return pl.Minutes
+// otherPace is how long the others take, in times what a plan says.
+type otherPace struct {
+	times float64
+	n     int
+}
+
+// othersPace measures the latest pieces of a kind that others cut by a plan.
+func (s *Service) othersPace(ctx context.Context, sh shop.WithPlans, p atlas.Piece, pl atlas.Plan, member string) (
+	out otherPace, err error) {
+	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: sh.ID, AtlasID: p.ID, PlanID: pl.ID}, nil, housePieces)
+	if err != nil {
+		return out, err
+	}
+	for _, r := range rows {
+		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); r.CutterID != member && r.Minutes > 0 && usual > 0 {
+			out.times = (out.times*float64(out.n) + r.Minutes/usual) / float64(out.n+1)
+			out.n++
+		}
+	}
+	return out, nil
 }
 
 // Kept is all that is kept of what somebody of the shop learns, by public id; empty for the caller.

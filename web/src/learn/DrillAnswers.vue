@@ -78,7 +78,7 @@ function enter() {
 button:not(.p-button) {
   display: flex;
   gap: 12px;
-  align-items: baseline;
+  align-items: center;
   width: 100%;
   min-height: 56px;
   padding: 10px 12px;

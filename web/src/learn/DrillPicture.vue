@@ -3,7 +3,7 @@
 // piece.
 import { computed, defineAsyncComponent, ref } from 'vue'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
-import PickOne from '../components/PickOne.vue'
+import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
 
@@ -57,7 +57,7 @@ function touch(part: string) {
     <DrillFace :question="q" :verdict="verdict" :busy="busy" @enter="(n) => emit('enter', n)" />
   </div>
   <div v-else-if="flat && piece" class="picture">
-    <PickOne v-if="q.touch" id="drill-view" v-model="view" :options="views" />
+    <UnitToggle v-if="q.touch" v-model="view" class="views" :options="views" label="How it is drawn" />
     <DrillBlock
       v-if="view === 'In space'"
       :piece="q.piece"
@@ -81,6 +81,9 @@ function touch(part: string) {
 </template>
 
 <style scoped>
+.views {
+  align-self: start;
+}
 .picture {
   display: flex;
   flex-direction: column;

@@ -60,7 +60,7 @@ useTitle(() => q.value?.piece_name)
           @touch="s.touch"
           @enter="s.enter"
         />
-        <div class="stack">
+        <div class="stack" :class="{ first: q.things }">
           <DrillAnswers
             :key="q.card + q.turn + left"
             :question="q"
@@ -101,6 +101,14 @@ useTitle(() => q.value?.piece_name)
 }
 .lay.words {
   grid-template-columns: minmax(0, 760px);
+}
+/* What is said of a touch stands above the things that are still on. */
+.first {
+  display: flex;
+  flex-direction: column;
+}
+.first :deep(.choices) {
+  order: 2;
 }
 .row {
   display: flex;

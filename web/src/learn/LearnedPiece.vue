@@ -75,6 +75,9 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
         :label="`Minutes of each ${piece.name} that was cut, with the curve through them`"
         :height="260"
       />
+      <p v-if="timed.length >= 3" class="small">
+        Minutes of each piece; the line is the curve through them, the dotted ones what its mean lies between (95 %).
+      </p>
       <details>
         <summary>Piece by piece</summary>
         <table v-wide>
@@ -84,8 +87,8 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
               <th>Cut on</th>
               <th class="n">Minutes</th>
               <th class="n">Meat</th>
-              <th class="n">House</th>
-              <th class="n">Against the house</th>
+              <th class="n">Others</th>
+              <th class="n">Against the others</th>
             </tr>
           </thead>
           <tbody>
@@ -100,8 +103,8 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
           </tbody>
         </table>
         <p class="small">
-          Minutes are scaled to a piece of the usual weight. Against the house: value after packaging, labour and waste,
-          before what the piece cost, beside the mean of everybody else by the same plan.
+          Minutes are scaled to a piece of the usual weight. Against the others: value after packaging, labour and
+          waste, before what the piece cost, beside the mean of everybody else by the same plan.
         </p>
       </details>
     </div>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // A practice piece beside the house: step by step minutes and yields, what else is to be said, and a head cutter.
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
 import StateNote from '../components/StateNote.vue'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
@@ -13,7 +12,6 @@ import StepSign from './StepSign.vue'
 import { levels, useReview } from './useLearning'
 
 const props = defineProps<{ breakdown: string }>()
-const router = useRouter()
 const { mass } = useShop()
 const { me } = useMe()
 const { data: r, error, isLoading, refetch, sign } = useReview(props.breakdown)
@@ -25,10 +23,11 @@ const sentence = computed(() => {
   const who = own.value ? 'You' : x.name
   if (!x.closed) return `${who} ${own.value ? 'are' : 'is'} cutting it: nothing to compare before it is finished.`
   const longer = x.minutes - x.house_minutes
-  const time =
-    Math.abs(longer) < 0.5
-      ? 'as fast as the house'
-      : `${counted(Math.round(Math.abs(longer)), 'minute')} ${longer > 0 ? 'more' : 'less'} than the house`
+  const time = !x.timed
+    ? 'nobody else has cut one like it'
+    : Math.abs(longer) < 0.5
+      ? 'as fast as the others'
+      : `${counted(Math.round(Math.abs(longer)), 'minute')} ${longer > 0 ? 'more' : 'less'} than the others`
   const signed = x.steps.filter((s) => s.signed?.signed).length
   const steps = x.steps.filter((s) => s.kind !== 'loss').length
   return `${Math.round(x.minutes)} minutes, ${time}; ${signed} of ${steps} steps are signed off.`
@@ -47,16 +46,17 @@ useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number
       </p>
       <h1 class="sentence" data-test="practice-sentence">{{ sentence }}</h1>
       <p v-if="r.closed" class="small">
-        Yields beside
-        {{ r.past >= 5 ? `${r.past} earlier pieces of the house` : 'the atlas: the house has too few yet' }}; seam
-        minutes beside {{ r.timed ? counted(r.timed, 'timed piece') : 'the atlas' }}. Not timed steps say nothing.
+        Minutes beside
+        {{ r.timed ? `what others took for ${counted(r.timed, 'piece')}, scaled to its weight` : 'nobody’s yet' }};
+        yields beside
+        {{ r.past >= 5 ? `${r.past} earlier pieces of the house` : 'the atlas: the house has too few yet' }}.
       </p>
       <table v-if="r.steps.length" v-wide class="steps">
         <thead>
           <tr>
             <th>Step</th>
             <th class="n">Minutes</th>
-            <th class="n">House</th>
+            <th class="n">Others</th>
             <th class="n">Weight</th>
             <th class="n">Of the piece</th>
             <th class="n">Usual</th>
@@ -88,13 +88,9 @@ useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number
       </template>
       <h2>Notes and photographs of this piece</h2>
       <HouseNotes :notes="r.notes" :about="{ breakdown_id: r.breakdown_id }" may />
-      <p class="no-print">
-        <a
-          :href="router.resolve({ name: 'bench', params: { breakdown: r.breakdown_id } }).href"
-          @click.prevent="router.push({ name: 'bench', params: { breakdown: r.breakdown_id } })"
-          >The piece at the bench</a
-        >
-      </p>
+      <RouterLink class="back no-print" :to="{ name: 'bench', params: { breakdown: r.breakdown_id } }"
+        >The piece at the bench</RouterLink
+      >
     </template>
   </section>
 </template>
@@ -106,6 +102,11 @@ useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number
 }
 .says {
   display: block;
+}
+.back {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
 }
 .steps td {
   vertical-align: top;

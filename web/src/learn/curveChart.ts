@@ -23,8 +23,8 @@ export function curveChart(c: Curve) {
       trigger: 'item',
       formatter: (p: { dataIndex: number }) => (cuts[p.dataIndex] ? curveWords(c, p.dataIndex) : ''),
     },
-    xAxis: { type: 'category', data: Array.from({ length: n }, (_, k) => `${k + 1}`), name: 'piece', ...axis(i) },
-    yAxis: { type: 'value', min: 0, name: 'minutes', ...axis(i) },
+    xAxis: { type: 'category', data: Array.from({ length: n }, (_, k) => `${k + 1}`), ...axis(i) },
+    yAxis: { type: 'value', min: 0, ...axis(i) },
     series: [
       {
         type: 'line',
@@ -52,7 +52,7 @@ export function curveChart(c: Curve) {
         ? [
             {
               ...line(Array(n).fill(c.house_minutes), { color: i.second, width: 1.5, type: [8, 5] }),
-              endLabel: { show: true, formatter: 'house', color: i.second, offset: [-42, -10] },
+              endLabel: { show: true, formatter: 'others', color: i.second, offset: [-42, -10] },
             },
           ]
         : []),
