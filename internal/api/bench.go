@@ -175,7 +175,16 @@ func expected(v bench.BoardView, e seam.Expected) contract.Expected {
 	if v.Plan.OwnSteps() {
 		step = e.Step
 	}
-	return contract.Expected{Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(step),
+	var cut *contract.CutFrom
+	if len(e.CutFrom) > 0 {
+		cut = &contract.CutFrom{Holds: map[string]float64{}, WeightG: e.CutMass.Grams()}
+		for _, part := range e.CutFrom.Things() {
+			if _, is := v.Card.Piece.Part(part); is {
+				cut.Holds[part] = float64(e.CutFrom[part]) / 1000
+			}
+		}
+	}
+	return contract.Expected{CutFrom: cut, Key: e.Key(), Kind: contract.ExpectedKind(e.Kind), Id: e.ID, Step: some(step),
 		Block: some(e.Block), Parts: listed(e.Parts), Name: v.ExpectedName(e),
 		Code: e.Code, ExpectedG: e.Mass.Grams(), LowG: e.Low.Grams(), HighG: e.High.Grams(), TakenG: e.Taken.Grams(),
 		Times: e.Times, Want: e.Want, Reachable: e.Reachable, WaitsFor: texts(e.WaitsFor),

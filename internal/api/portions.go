@@ -13,9 +13,9 @@ import (
 )
 
 func portionAsk(b contract.PortionAsk) stock.PortionAsk {
-	in := stock.PortionAsk{AtlasID: b.AtlasId, Part: b.Part, WeightG: b.WeightG, LengthMm: from(b.LengthMm), Way: b.Way,
-		Count: from(b.Count), LabelG: from(b.LabelG), OverG: from(b.OverG), ThickMm: from(b.ThicknessMm),
-		KerfMm: from(b.KerfMm), Into: from(b.Into),
+	in := stock.PortionAsk{AtlasID: b.AtlasId, Part: b.Part, Called: from(b.Called), Holds: from(b.Holds),
+		WeightG: b.WeightG, LengthMm: from(b.LengthMm), Way: b.Way, Count: from(b.Count), LabelG: from(b.LabelG),
+		OverG: from(b.OverG), ThickMm: from(b.ThicknessMm), KerfMm: from(b.KerfMm), Into: from(b.Into),
 		Price: from(b.Price), RestPrice: from(b.RestPrice), Per: string(from(b.PricePer))}
 	for _, c := range from(b.Cut) {
 		in.Cut = append(in.Cut, stock.CutPortion{ToMm: c.ToMm, G: c.G})

@@ -154,3 +154,46 @@ func TestEveryMuscleIsPortioned(t *testing.T) {
 		t.Errorf("%d muscles", n)
 	}
 }
+
+// A block of parts that are still joined is portioned as it lies: its marks add up to its weight, and the board says of
+// a product that is sliced from a block what is in that and what it weighs.
+func TestPortionsOfABlock(t *testing.T) {
+	r := newRig(t)
+	ask := func(holds map[string]float64) map[string]any {
+		return map[string]any{"atlas_id": "beef.top_sirloin", "part": "block", "holds": holds, "called": "the heart",
+			"weight_g": 3200, "way": "count", "count": 4}
+	}
+	var p contract.PortionPlan
+	r.ok("POST", base+"/portions", ask(map[string]float64{"heart_main": 100, "heart_side": 100}), &p)
+	sum := 0.0
+	for _, x := range p.Pieces {
+		sum += x.G
+	}
+	if p.Portions != 4 || math.Abs(sum-3200) > 1 || p.Name != "the heart" || p.HeaviestG-p.LightestG > 40 {
+		t.Errorf("%+v, %g g in all", p, sum)
+	}
+	for _, bad := range []map[string]float64{{}, {"tail": 100}, {"heart_main": 101}, {"heart_main": 0}, {"trim": 100}} {
+		if problem := r.fails("POST", base+"/portions", ask(bad)); !has(problem, "holds", "") {
+			t.Errorf("%v: %+v", bad, problem)
+		}
+	}
+	var lot contract.Lot
+	r.ok("POST", base+"/lots", with("BLOCK-1", map[string]any{"atlas_id": "beef.striploin", "weight": "5.6"}), &lot)
+	r.ok("PUT", base+"/pieces/"+lot.PieceIds[0]+"/plan", map[string]any{"plan_id": "front_steaks", "version": 1}, nil)
+	var b contract.Board
+	r.ok("POST", base+"/pieces/"+lot.PieceIds[0]+"/breakdown", map[string]any{"bench_id": r.shop.Benches[0].Id}, &b)
+	b = r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 5600}))
+	blocks := 0
+	for _, e := range b.Expected {
+		if e.CutFrom == nil {
+			continue
+		}
+		blocks++
+		if e.Kind != "product" || e.CutFrom.WeightG < e.ExpectedG || len(e.CutFrom.Holds) == 0 {
+			t.Errorf("%+v cut from %+v", e, e.CutFrom)
+		}
+	}
+	if blocks == 0 {
+		t.Error("nothing is sliced from a block")
+	}
+}

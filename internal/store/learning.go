@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"gorm.io/gorm/clause"
@@ -243,11 +244,50 @@ type PieceCount struct {
 	N       int
 }
 
-// CutBy counts what somebody has finished, by piece of the atlas.
-func (s *Store) CutBy(ctx context.Context, shopID, memberID int64) ([]PieceCount, error) {
+// CutBy counts what somebody has finished of each of some pieces of the atlas, up to a number of each.
+func (s *Store) CutBy(ctx context.Context, shopID, memberID int64, pieces []string, most int) ([]PieceCount, error) {
+	var sql []string
+	var args []any
+	for _, id := range pieces {
+		sql = append(sql, `SELECT ? AS atlas_id, (SELECT COUNT(*) FROM (SELECT 1 FROM results FORCE INDEX (results_cutter)
+			WHERE shop_id = ? AND member_id = ? AND atlas_id = ? LIMIT ?) x) AS n`)
+		args = append(args, id, shopID, memberID, id, most)
+	}
 	var out []PieceCount
-	return out, Translate(s.on(ctx).Raw(`SELECT atlas_id, COUNT(*) AS n FROM results WHERE shop_id = ? AND member_id = ?
-		GROUP BY atlas_id ORDER BY atlas_id`, shopID, memberID).Scan(&out).Error)
+	return out, Translate(s.on(ctx).Raw(strings.Join(sql, " UNION ALL "), args...).Scan(&out).Error)
+}
+
+// CutRow is what a finished piece tells of whoever cut it.
+type CutRow struct {
+	PublicID            string // of the breakdown
+	PlanID              string
+	MemberID            *int64
+	ClosedOn            time.Time
+	InputMg             int64
+	MeatMg              int64
+	Minutes             float64
+	Priced              bool
+	BeforePurchasePerKg float64
+}
+
+// Cuts lists the latest finished pieces of a kind, the latest first: by one plan where one is named, and of one member
+// where one is; PublicID is known of theirs alone.
+func (s *Store) Cuts(ctx context.Context, shopID int64, atlasID, planID string, memberID int64, limit int) ([]CutRow,
+	error) {
+	columns, from := "r.plan_id, r.member_id, r.closed_on, r.input_mg, r.meat_mg, r.minutes, r.priced, "+
+		"r.before_purchase_per_kg", "results r"
+	if memberID != 0 {
+		columns, from = "d.public_id, "+columns, "results r JOIN breakdowns d ON d.id = r.breakdown_id"
+	}
+	q := s.on(ctx).Table(from).Select(columns).Where("r.shop_id = ? AND r.atlas_id = ?", shopID, atlasID)
+	if planID != "" {
+		q = q.Where("r.plan_id = ?", planID)
+	}
+	if memberID != 0 {
+		q = q.Where("r.member_id = ?", memberID)
+	}
+	var out []CutRow
+	return out, Translate(q.Order("r.closed_at DESC, r.breakdown_id DESC").Limit(limit).Scan(&out).Error)
 }
 
 // PracticesOfPicture gives who cut the practice piece that a picture was taken of; nobody where it is of a step.

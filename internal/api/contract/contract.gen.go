@@ -3809,6 +3809,12 @@ type CutAgain struct {
 	Row string `json:"row"`
 }
 
+// CutFrom Of a product that is sliced from a block: percent of each part that is in it, and what it weighs
+type CutFrom struct {
+	Holds   map[string]float64 `json:"holds"`
+	WeightG float64            `json:"weight_g"`
+}
+
 // CutPortion defines model for CutPortion.
 type CutPortion struct {
 	G float64 `json:"g"`
@@ -4402,8 +4408,11 @@ type ExampleShop struct {
 // Expected defines model for Expected.
 type Expected struct {
 	// Block There, the block that leaves: it is booked as parted
-	Block     *string      `json:"block,omitempty"`
-	Code      string       `json:"code"`
+	Block *string `json:"block,omitempty"`
+	Code  string  `json:"code"`
+
+	// CutFrom Of a product that is sliced from a block: percent of each part that is in it, and what it weighs
+	CutFrom   *CutFrom     `json:"cut_from,omitempty"`
 	ExpectedG float64      `json:"expected_g"`
 	HighG     float64      `json:"high_g"`
 	Id        string       `json:"id"`
@@ -6905,9 +6914,15 @@ type Point struct {
 type PortionAsk struct {
 	AtlasId string `json:"atlas_id"`
 
+	// Called What a block is called
+	Called *string `json:"called,omitempty"`
+
 	// Count By weight: how many are wanted, the rest stays whole; as many as there are when left out
 	Count *int          `json:"count,omitempty"`
 	Cut   *[]CutPortion `json:"cut,omitempty"`
+
+	// Holds Of a block: percent of each part of the piece that is in it
+	Holds *map[string]float64 `json:"holds,omitempty"`
 
 	// Into Into how many portions each slice is cut: halves, thirds; 1 when left out. Counts and weights are of portions
 	Into *int `json:"into,omitempty"`
@@ -6924,7 +6939,7 @@ type PortionAsk struct {
 	// OverG By how much it may weigh more
 	OverG *float64 `json:"over_g,omitempty"`
 
-	// Part A muscle of the piece, or “piece” for the whole, straight through
+	// Part A muscle of the piece, “piece” for the whole, straight through, or “block” for parts that are still joined
 	Part string `json:"part"`
 
 	// Price Of the portions; nothing is said of money when left out

@@ -2,6 +2,7 @@ package body_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"falda/internal/core/atlas"
@@ -253,5 +254,50 @@ func BenchmarkFit(b *testing.B) {
 				}
 			}
 		}
+	}
+}
+
+// What is still joined lies where its parts lie: slice by slice a block is the sum of what it holds of each.
+func TestABlockIsTheSumOfItsParts(t *testing.T) {
+	list := pieces(t)
+	p := list[slices.IndexFunc(list, func(p atlas.Piece) bool { return p.ID == "beef.top_sirloin" })]
+	b, err := p.Inside()
+	if err != nil {
+		t.Fatal(err)
+	}
+	one, _ := b.RunOf("heart_main")
+	two, _ := b.RunOf("heart_side")
+	both, ok := b.RunOfBlock(map[string]float64{"heart_main": 1, "heart_side": 0.4})
+	if !ok {
+		t.Fatal("a block of two muscles has no place")
+	}
+	for k := range both.Mm {
+		if want := one.GramsPerMm[k] + 0.4*two.GramsPerMm[k]; math.Abs(both.GramsPerMm[k]-want) > 1e-9 {
+			t.Errorf("at %.0f mm %g, want %g", both.Mm[k], both.GramsPerMm[k], want)
+		}
+	}
+	if both.FromMm != min(one.FromMm, two.FromMm) || both.ToMm != max(one.ToMm, two.ToMm) {
+		t.Errorf("from %g to %g", both.FromMm, both.ToMm)
+	}
+	front := map[string]float64{}
+	for _, m := range p.Muscles {
+		front[m.ID] = b.Fraction(m.ID, 0, 150)
+	}
+	if r, ok := b.RunOfBlock(front); !ok || r.FromMm != 0 || math.Abs(r.ToMm-150) > 1 {
+		t.Errorf("what lies in the first 150 mm lies from %.1f to %.1f", r.FromMm, r.ToMm)
+	}
+	behind := map[string]float64{}
+	for _, m := range p.Muscles {
+		behind[m.ID] = b.Fraction(m.ID, 150, b.LengthMm)
+	}
+	if r, ok := b.RunOfBlock(behind); !ok || math.Abs(r.FromMm-150) > 1 || r.ToMm != b.LengthMm {
+		t.Errorf("what lies behind lies from %.1f to %.1f", r.FromMm, r.ToMm)
+	}
+	if _, ok := b.RunOfBlock(map[string]float64{"trim": 1}); ok {
+		t.Error("loose trim has a place")
+	}
+	if prof, ok := b.BlockProfile(map[string]float64{"heart_main": 1}, 180); !ok || prof.LengthMm != 180 ||
+		prof.Mm[len(prof.Mm)-1] != 180 {
+		t.Errorf("%+v", prof)
 	}
 }

@@ -15,13 +15,16 @@ const Band = 0.33
 
 // Expected is one thing that should be weighed under the plan.
 type Expected struct {
-	Kind      string // atlas.KindMuscle, KindFat …, KindProduct, KindBlock or KindTub
-	ID        string // of the part, product, block or tub
-	Name      string
-	Code      string
-	Step      string       // that leaves it; empty for a tub, which gathers along the way
-	Block     string       // that leaves, in a plan that was written in steps
-	Parts     []string     // the muscles in that block or product
+	Kind  string // atlas.KindMuscle, KindFat …, KindProduct, KindBlock or KindTub
+	ID    string // of the part, product, block or tub
+	Name  string
+	Code  string
+	Step  string   // that leaves it; empty for a tub, which gathers along the way
+	Block string   // that leaves, in a plan that was written in steps
+	Parts []string // the muscles in that block or product
+	// CutFrom is what a product is sliced from, where that is more than one muscle, and CutMass what it weighs.
+	CutFrom   steps.Content
+	CutMass   measure.Mass
 	Mass      measure.Mass // from the atlas' shares and the weighed piece; estimated
 	Low, High measure.Mass
 	Taken     measure.Mass
@@ -177,6 +180,9 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 		e.Kind, e.ID, e.Name = KindProduct, o.ID, pr.Name
 		e.Parts = x.muscles(o.Holds)
 		e.Taken, e.Times = x.b.taken(d.ID, o.ID)
+		if d.Do == steps.Slice && x.plan.OwnSteps() {
+			e.CutFrom, e.CutMass = d.On, x.mass(d.On)
+		}
 	case steps.ToTub: // a tub that is weighed by itself: it is its part
 		e.Kind, e.ID, e.Name = one.Kind, one.ID, one.Name
 		if !single {
@@ -210,6 +216,9 @@ func (x *expecting) output(d steps.Done, o steps.Output) {
 	if from := x.b.Blocks(d.Block); len(from) == 1 && d.On.Sum() > 0 { // from the block as it was weighed
 		if usual := x.mass(d.On); usual > 0 && x.mass(from[0].Holds) >= usual {
 			e.Mass = measure.Mass(float64(e.Mass) * float64(from[0].Mass) / float64(x.mass(from[0].Holds)))
+			if e.CutFrom != nil {
+				e.CutMass = from[0].Mass
+			}
 		}
 	}
 	x.add(e)

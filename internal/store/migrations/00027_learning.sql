@@ -1,4 +1,6 @@
 -- +goose Up
+ALTER TABLE results ADD KEY IF NOT EXISTS results_cutter (shop_id, member_id, atlas_id, closed_at);
+
 -- What somebody knows of the atlas, practice pieces, who signed off which step, the house's notes and pictures.
 CREATE TABLE IF NOT EXISTS drill_cards (
   id        BIGINT       NOT NULL AUTO_INCREMENT PRIMARY KEY,

@@ -148,7 +148,7 @@ func (s *Service) Review(ctx context.Context, breakdown string) (Review, error) 
 	if err != nil {
 		return out, err
 	}
-	whole, err := s.othersPace(ctx, v.Shop, v.Card.Piece, v.Plan, row.Member)
+	whole, err := s.othersPace(ctx, v.Shop, v.Card.Piece, v.Plan, row.MemberID)
 	if err != nil {
 		return out, err
 	}

@@ -36,7 +36,7 @@ type PieceRecord struct {
 	Asked     int
 	Known     int
 	Due       int
-	Cut       int
+	Cut       int          // up to 200
 	Curve     *CurveRecord // nil while too few were timed
 	Practices []store.PracticeRow
 	Signed    []store.SignOffRow // of each step what was said last
@@ -72,7 +72,7 @@ func (s *Service) Record(ctx context.Context, member string) (Record, error) {
 			continue
 		}
 		if r.Cut > 0 {
-			if r.Curve, err = s.curve(ctx, sh, p, m.PublicID); err != nil {
+			if r.Curve, err = s.curve(ctx, sh, p, m.ID); err != nil {
 				return out, err
 			}
 		}
@@ -116,7 +116,11 @@ func (s *Service) keptOf(ctx context.Context, sh shop.WithPlans, memberID int64)
 	for _, c := range cards {
 		out.cards[c.Card] = c
 	}
-	counts, err := s.store.CutBy(ctx, sh.ID, memberID)
+	ids := make([]string, len(s.atlas.Pieces))
+	for i, p := range s.atlas.Pieces {
+		ids[i] = p.ID
+	}
+	counts, err := s.store.CutBy(ctx, sh.ID, memberID, ids, curvePieces)
 	if err != nil {
 		return out, err
 	}
@@ -212,18 +216,17 @@ type Cut struct {
 // ahead it is told.
 const (
 	curvePieces = 200
-	housePieces = 200
+	housePieces = 100
 	ahead       = 10
 )
 
 // curve lays somebody's pieces of a kind beside those of the house.
-func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, member string) (*CurveRecord, error) {
-	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: sh.ID, AtlasID: p.ID}, nil, housePieces)
+func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, member int64) (*CurveRecord, error) {
+	rows, err := s.store.Cuts(ctx, sh.ID, p.ID, "", 0, housePieces)
 	if err != nil {
 		return nil, err
 	}
-	own, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: sh.ID, AtlasID: p.ID, Member: member}, nil,
-		curvePieces)
+	own, err := s.store.Cuts(ctx, sh.ID, p.ID, "", member, curvePieces)
 	if err != nil || len(own) == 0 {
 		return nil, err
 	}
@@ -237,7 +240,7 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 	out.House, out.HouseN = others.times*usual, others.n
 	house := map[string]*plansHouse{}
 	for _, r := range rows {
-		if r.CutterID == member {
+		if by(r, member) {
 			continue
 		}
 		h := house[r.PlanID]
@@ -281,7 +284,7 @@ type plansHouse struct {
 	meat, worth float64
 }
 
-func (h *plansHouse) add(r store.ResultRow) {
+func (h *plansHouse) add(r store.CutRow) {
 	h.n++
 	h.meat += share(r.MeatMg, r.InputMg)
 	if r.Priced {
@@ -323,13 +326,16 @@ func (c *CurveRecord) fit(sh shop.WithPlans) {
 }
 
 // expectedMinutes is how long a piece of a result's weight takes by its plan; 0 where the plan is gone.
-func expectedMinutes(sh shop.WithPlans, p atlas.Piece, r store.ResultRow) float64 {
+func expectedMinutes(sh shop.WithPlans, p atlas.Piece, r store.CutRow) float64 {
 	pl, ok := sh.AddOwn(p, r.PlanID).Plan(r.PlanID)
 	if !ok {
 		return 0
 	}
 	return p.MinutesAt(pl, measure.Mass(r.InputMg))
 }
+
+// by says whether a member cut a piece.
+func by(r store.CutRow, member int64) bool { return r.MemberID != nil && *r.MemberID == member }
 
 // otherPace is how long the others take, in times what a plan says.
 type otherPace struct {
@@ -338,14 +344,14 @@ type otherPace struct {
 }
 
 // othersPace measures the latest pieces of a kind that others cut by a plan.
-func (s *Service) othersPace(ctx context.Context, sh shop.WithPlans, p atlas.Piece, pl atlas.Plan, member string) (
+func (s *Service) othersPace(ctx context.Context, sh shop.WithPlans, p atlas.Piece, pl atlas.Plan, member int64) (
 	out otherPace, err error) {
-	rows, err := s.store.ListResults(ctx, store.ResultQuery{ShopID: sh.ID, AtlasID: p.ID, PlanID: pl.ID}, nil, housePieces)
+	rows, err := s.store.Cuts(ctx, sh.ID, p.ID, pl.ID, 0, housePieces)
 	if err != nil {
 		return out, err
 	}
 	for _, r := range rows {
-		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); r.CutterID != member && r.Minutes > 0 && usual > 0 {
+		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); !by(r, member) && r.Minutes > 0 && usual > 0 {
 			out.times = (out.times*float64(out.n) + r.Minutes/usual) / float64(out.n+1)
 			out.n++
 		}

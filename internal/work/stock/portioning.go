@@ -25,9 +25,14 @@ const (
 // WholePiece stands for a part: the piece itself is cut, straight through along its axis.
 const WholePiece = "piece"
 
+// JoinedParts stands for a part: parts that are still joined are cut as one, along the piece's axis.
+const JoinedParts = "block"
+
 // PortionAsk is how a muscle is to be portioned.
 type PortionAsk struct {
 	AtlasID, Part string
+	Holds         map[string]float64 // of a block: percent of each part that is in it
+	Called        string             // what a block is called; may be empty
 	WeightG       float64
 	LengthMm      float64 // 0: as the atlas has it
 	Way           string
@@ -90,7 +95,16 @@ func (s *Service) Portion(ctx context.Context, in PortionAsk) (v PortionView, er
 	}
 	v.Piece = piece
 	v.Name = piece.In(shop.Market).Name
-	if in.Part != WholePiece {
+	switch in.Part {
+	case WholePiece:
+	case JoinedParts:
+		if err := in.checkBlock(piece); err != nil {
+			return v, err
+		}
+		if v.Name = in.Called; v.Name == "" {
+			v.Name = "the block"
+		}
+	default:
 		if v.Muscle, ok = piece.Muscle(in.Part); !ok {
 			return v, fault.New("part", "unknown", "is no muscle of this piece", "Name one of its muscles.")
 		}
@@ -206,6 +220,24 @@ func (in PortionAsk) check() error {
 	return faults.Err()
 }
 
+// checkBlock says what is wrong with the parts of a block.
+func (in PortionAsk) checkBlock(p atlas.Piece) error {
+	var faults fault.List
+	if len(in.Holds) == 0 {
+		faults.Add("holds", fault.Required("Name its parts."))
+	}
+	for part, pct := range in.Holds {
+		if _, ok := p.Part(part); !ok {
+			faults.Add("holds", fault.New("", "unknown", fault.Quote(part)+" is no part of this piece", "Name its parts."))
+		}
+		if !(pct > 0 && pct <= 100) {
+			faults.Add("holds", fault.New("", "out_of_range", "must be above 0 and at most 100", "Check it."))
+		}
+	}
+	faults.Add("called", fault.Text(in.Called, 80, false))
+	return faults.Err()
+}
+
 // exactly is a figure as the decimal that was typed.
 func exactly(v float64) *big.Rat {
 	r, _ := new(big.Rat).SetString(strconv.FormatFloat(v, 'f', 3, 64))
@@ -214,7 +246,7 @@ func exactly(v float64) *big.Rat {
 
 // profile is how thick what is cut is along its length.
 func (v *PortionView) profile(in PortionAsk) (body.Profile, error) {
-	if in.Part != WholePiece {
+	if in.Part != WholePiece && in.Part != JoinedParts {
 		return v.Piece.ProfileOf(v.Muscle, in.LengthMm)
 	}
 	b, err := v.Piece.Inside()
@@ -222,7 +254,19 @@ func (v *PortionView) profile(in PortionAsk) (body.Profile, error) {
 		return body.Profile{}, fault.New("part", "no_inside", "is a piece whose inside the atlas does not know",
 			"Portion one of its muscles.")
 	}
-	return b.WholeProfile(in.LengthMm), nil
+	if in.Part == WholePiece {
+		return b.WholeProfile(in.LengthMm), nil
+	}
+	holds := map[string]float64{}
+	for part, pct := range in.Holds {
+		holds[part] = pct / 100
+	}
+	p, ok := b.BlockProfile(holds, in.LengthMm)
+	if !ok {
+		return p, fault.New("holds", "no_inside", "are parts whose place in the piece the atlas does not know",
+			"Portion a muscle by itself.")
+	}
+	return p, nil
 }
 
 // problem is the muscle with its profile.

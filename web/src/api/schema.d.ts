@@ -5150,8 +5150,14 @@ export interface components {
         };
         PortionAsk: {
             atlas_id: string;
-            /** @description A muscle of the piece, or “piece” for the whole, straight through */
+            /** @description A muscle of the piece, “piece” for the whole, straight through, or “block” for parts that are still joined */
             part: string;
+            /** @description Of a block: percent of each part of the piece that is in it */
+            holds?: {
+                [key: string]: number;
+            };
+            /** @description What a block is called */
+            called?: string;
             /** Format: double */
             weight_g: number;
             /**
@@ -9417,6 +9423,7 @@ export interface components {
             block?: string;
             /** @description The muscles in that block */
             parts?: string[];
+            cut_from?: components["schemas"]["CutFrom"];
             name: string;
             code: string;
             /** Format: double */
@@ -9434,6 +9441,14 @@ export interface components {
             waits_for: string[];
             /** @description A quiet question when the weight is far from the expected one */
             question?: string;
+        };
+        /** @description Of a product that is sliced from a block: percent of each part that is in it, and what it weighs */
+        CutFrom: {
+            holds: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            weight_g: number;
         };
         BoardRow: {
             event_id: string;

@@ -45,6 +45,7 @@ import { useTitle } from '../shell/title'
 
 /** What is not for the first load of the bench. */
 const KnifeSection = defineAsyncComponent(() => import('./KnifeSection.vue'))
+const CutHere = defineAsyncComponent(() => import('./CutHere.vue'))
 const PracticePanel = defineAsyncComponent(() => import('./PracticePanel.vue'))
 const props = defineProps<{ breakdown: string }>()
 const router = useRouter()
@@ -522,6 +523,13 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             v-if="board.fixed && opened && !closed"
             :piece="board.piece.atlas_id"
             :muscle="inside ? muscleOf(inside.part) : target?.kind === 'muscle' ? target.id : undefined"
+          />
+          <CutHere
+            v-if="opened && !closed && target?.cut_from && board.fixed"
+            :key="target.key"
+            :piece="board.piece.atlas_id"
+            :from="target.cut_from"
+            :called="target.name"
           />
           <SeamWords
             v-model:ticked="ticked"

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // What the hand needs to know now: before the first cut the cautions and what was found; then the seam's tell and
 // danger.
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useHouseNotes, usePracticeMark } from '../learn/useLearning'
+import { useMe } from '../shell/me'
 import { shortName } from '../words/shown'
 import type { S } from '../api/client'
 import type { NextStep } from './useSteps'
 
+const HouseNotes = defineAsyncComponent(() => import('../learn/HouseNotes.vue'))
 const props = defineProps<{
   board: S['Board']
   target?: S['Expected']
@@ -39,6 +41,7 @@ const before = computed(() =>
 /** A practice piece says its words when they are asked for, or not at all; what the house says goes with them. */
 const { data: mark } = usePracticeMark(props.board.id)
 const { data: notes } = useHouseNotes(() => props.board.piece.atlas_id)
+const { may: allowed } = useMe()
 const asked = ref('')
 const level = computed(() => (mark.value?.practice ? (mark.value.level ?? 1) : 1))
 const telling = computed(() => level.value === 1 || (level.value === 2 && asked.value === props.target?.key))
@@ -47,6 +50,14 @@ const house = computed(() => {
   const plan = props.board.fixed?.plan.id
   return (notes.value ?? []).filter((n) => t && [t.step, t.id].includes(n.step) && (!n.plan || n.plan === plan))
 })
+/** What the house says of a step, who leads the cutting writes where they stand. */
+const leads = computed(() => allowed('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
+const noting = ref(false)
+const about = computed(() => ({
+  piece: props.board.piece.atlas_id,
+  step: props.target?.step ?? props.target?.id ?? '',
+  ...(props.target?.step && { plan: props.board.fixed?.plan.id ?? '' }),
+}))
 </script>
 
 <template>
@@ -131,6 +142,12 @@ const house = computed(() => {
       <button v-if="may && target.step" type="button" class="skip" data-test="skip" @click="emit('skip', target.step)">
         Leave this step out
       </button>
+      <template v-if="leads && target.kind !== 'tub'">
+        <button type="button" class="skip" data-test="house-says" @click="noting = !noting">
+          {{ noting ? 'Back to the words' : 'Say it for the house' }}
+        </button>
+        <HouseNotes v-if="noting" :notes="house" :about="about" may @keydown.stop />
+      </template>
       <ol v-if="ahead?.length" class="ahead" data-test="ahead">
         <li v-for="e in ahead" :key="e.key">
           <span class="small">Then</span> {{ shortName(e.name)

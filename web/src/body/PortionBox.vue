@@ -17,12 +17,21 @@ import { useShop } from '../shell/shop'
 import { typedNumber } from '../words/typed'
 import { finger } from './finger'
 
-const props = defineProps<{ piece: string; part: string; weightG: number; lengthMm?: number }>()
+const props = defineProps<{
+  piece: string
+  /** A muscle, the whole piece, or a block of parts that are still joined. */
+  part: string
+  weightG: number
+  lengthMm?: number
+  holds?: Record<string, number>
+  /** What a block is called. */
+  name?: string
+}>()
 const { mass, money, unit, gramsOf: grams, bare } = useShop()
 const ways = ['weight', 'count', 'thickness'] as const
 const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
 // Two of these may stand on one page: of the piece and of one of its muscles.
-const own = props.part === 'piece' ? 'piece-portion' : 'portion'
+const own = ['piece', 'block'].includes(props.part) ? `${props.part}-portion` : 'portion'
 const form = reactive({
   way: 'weight' as (typeof ways)[number],
   weight: bare(props.weightG),
@@ -43,6 +52,7 @@ watch(form, () => (cut.value = []), { deep: true })
 const ask = computed<S['PortionAsk']>(() => ({
   atlas_id: props.piece,
   part: props.part,
+  ...(props.holds && { holds: props.holds, called: props.name }),
   way: form.way,
   weight_g: grams(form.weight) || 0,
   ...(form.length.trim() && { length_mm: typedNumber(form.length) || -1 }),
