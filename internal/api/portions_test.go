@@ -126,7 +126,7 @@ func TestPortionsOfAMuscle(t *testing.T) {
 	}
 }
 
-func amount(t *testing.T, text string) float64 {
+func amount(t testing.TB, text string) float64 {
 	t.Helper()
 	v, err := strconv.ParseFloat(text, 64)
 	if err != nil {

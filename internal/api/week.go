@@ -34,7 +34,11 @@ func (h *handlers) BestWeek(ctx context.Context, r contract.BestWeekRequestObjec
 	})
 	out.Worth = each(v.Worth, func(x compare.WeekWorth) contract.WeekWorth {
 		return contract.WeekWorth{Carcass: x.Carcass, Name: x.Name, More: x.More.String(), PerKg: x.PerKg.String(),
-			Mean: x.Mean.String()}
+			Mean: x.Mean.String(), Low: x.Low.String(), High: x.High.String()}
+	})
+	out.Names, out.SpreadPct, out.SpreadN = v.FlowNames, round(v.Spread*100, 1), v.SpreadN
+	out.Flows = each(v.Flows, func(f compare.WeekFlow) contract.CarcassFlow {
+		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value, 2)}
 	})
 	type division = struct {
 		Carcass  string `json:"carcass"`

@@ -229,3 +229,38 @@ func priceBookOfAMarket(t *testing.T, a *app, b *rod.Browser) {
 		"iron')).querySelector('button').click()")
 	s.says("Flat iron steak: removed.")
 }
+
+// The week's kill is asked anew with other heads; the answer names them, the picture is drawn, what one more is worth
+// stands with what a single one is, and the other ways beside it.
+func TestAWeeksKill(t *testing.T) {
+	t.Parallel()
+	a := start(t, t.TempDir(), "127.0.0.1:0")
+	b, _ := open(t, "")
+	s := a.show(b, "/value/week?heads=lamb.whole~3~&minutes=&saw=&open=0", 1280, 900)
+	s.until("the answer is there", "document.querySelector('[data-test=week-sentence]')?.innerText.startsWith('3 ×')")
+	s.until("the picture is drawn", "document.querySelector('.flow svg path')")
+	s.says("As the last seven days were cut")
+	s.until("the bid has its interval", "/a single one .+ to /.test(document.querySelector('[data-test=bid]')?.innerText)")
+	var v struct {
+		Ways  []struct{ ID, Brings string }
+		Worth []struct{ More string }
+	}
+	a.api("POST", "/week", map[string]any{"days": 7, "open_orders": false,
+		"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3}}}, &v)
+	shown := s.text("[data-test=week-ways]")
+	for _, w := range v.Ways {
+		if !strings.Contains(strings.ReplaceAll(shown, ",", ""), w.Brings) {
+			t.Errorf("%s brings %s, and the page says\n%s", w.ID, w.Brings, shown)
+		}
+	}
+	s.choose("details.question summary")
+	s.until("the question is open", "document.querySelector('details.question')?.open")
+	s.eval("[...document.querySelectorAll('details.question input')].find(i => i.value === '3').focus()")
+	s.eval("document.activeElement.select()")
+	s.typed("5")
+	s.enter()
+	s.until("it was asked anew", "document.querySelector('[data-test=week-sentence]')?.innerText.startsWith('5 ×')")
+	if !strings.Contains(s.eval("location.search"), "lamb.whole~5") {
+		t.Errorf("the address says %s", s.eval("location.search"))
+	}
+}

@@ -2064,6 +2064,7 @@ func (e TubPricePer) Valid() bool {
 const (
 	Best        WeekWayId = "best"
 	Cautious    WeekWayId = "cautious"
+	Last        WeekWayId = "last"
 	Seamed      WeekWayId = "seamed"
 	Traditional WeekWayId = "traditional"
 )
@@ -2074,6 +2075,8 @@ func (e WeekWayId) Valid() bool {
 	case Best:
 		return true
 	case Cautious:
+		return true
+	case Last:
 		return true
 	case Seamed:
 		return true
@@ -8904,11 +8907,17 @@ type WeekView struct {
 		Division string `json:"division"`
 		Name     string `json:"name"`
 	} `json:"divisions"`
-	HourWorth *string  `json:"hour_worth,omitempty"`
-	Market    string   `json:"market"`
-	Notes     []string `json:"notes"`
-	Pieces    int      `json:"pieces"`
-	Proven    bool     `json:"proven"`
+
+	// Flows From the kill (carcass) over pieces to products
+	Flows     []CarcassFlow `json:"flows"`
+	HourWorth *string       `json:"hour_worth,omitempty"`
+	Market    string        `json:"market"`
+
+	// Names Of what stands in the flows
+	Names  map[string]string `json:"names"`
+	Notes  []string          `json:"notes"`
+	Pieces int               `json:"pieces"`
+	Proven bool              `json:"proven"`
 
 	// Safest The way whose worst tenth brings most, within one per cent of the best mean
 	Safest   string     `json:"safest"`
@@ -8916,7 +8925,13 @@ type WeekView struct {
 	Seamed   int        `json:"seamed"`
 	Season   string     `json:"season"`
 	Sentence string     `json:"sentence"`
-	Uses     []WeekUse  `json:"uses"`
+
+	// SpreadN Finished pieces behind it; 0: the usual one
+	SpreadN int `json:"spread_n"`
+
+	// SpreadPct Relative standard deviation of what is made of one piece
+	SpreadPct float64   `json:"spread_pct"`
+	Uses      []WeekUse `json:"uses"`
 
 	// Ways The best, everything traditional, everything seamed, and the best with demand at its lower end
 	Ways []WeekWay `json:"ways"`
@@ -8952,6 +8967,10 @@ type WeekWayId string
 // WeekWorth defines model for WeekWorth.
 type WeekWorth struct {
 	Carcass string `json:"carcass"`
+	High    string `json:"high"`
+
+	// Low Between low and high lie 95 of 100 single ones, by the scatter of the house’s yields
+	Low string `json:"low"`
 
 	// Mean Of those that are there, before they are paid
 	Mean string `json:"mean"`

@@ -295,6 +295,67 @@ func TestLegsByHand(t *testing.T) {
 	}
 }
 
+// The table of docs/best-carcass.md: what each number of seamed legs brings, the last in too many minutes.
+func TestLegsLineByLine(t *testing.T) {
+	for seamed, want := range []string{"115.20", "135.53", "136.02", "127.71", "119.40"} {
+		h := heads()
+		p, _ := h.problem(map[string]string{})
+		p.Minutes = nil
+		leg := p.Pieces[0]
+		p.Pieces = nil
+		for k, n := range []int{4 - seamed, seamed} {
+			if n > 0 {
+				p.Pieces = append(p.Pieces, Piece{ID: fmt.Sprint(k), Count: n, Plans: leg.Plans[k : k+1]})
+			}
+		}
+		got, err := (BranchAndBound{}).Solve(p, nil, nil)
+		if err != nil || got.Value.Text(2) != want {
+			t.Errorf("%d seamed: %v, want %s (%v)", seamed, got.Value.Text(2), want, err)
+		}
+		if minutes := Minutes(400*(4-seamed) + 1200*seamed); got.Minutes != minutes {
+			t.Errorf("%d seamed take %d", seamed, got.Minutes)
+		}
+	}
+}
+
+// BenchmarkBestCarcass: 30 and 4 heads with several divisions, and what glpsol takes for the same weeks, each as one
+// model, in the same run. ratio is ours to its.
+func BenchmarkBestCarcass(b *testing.B) {
+	var list []Heads
+	r := rand.New(rand.NewPCG(30, 4))
+	for len(list) < 5 {
+		h := week(r, false)
+		h.Heads[0].Count = 30
+		if len(h.Heads) > 1 {
+			h.Heads[1].Count = 4
+		}
+		for j := range h.Products {
+			h.Products[j].Order = 0
+		}
+		if _, err := BestHeads(h, BranchAndBound{}, nil); err == nil {
+			list = append(list, h)
+		}
+	}
+	ours, theirs := 0.0, 0.0
+	for b.Loop() {
+		for _, h := range list {
+			start := now()
+			got, err := BestHeads(h, BranchAndBound{}, nil)
+			ours += now() - start
+			if err != nil || !got.Proven {
+				b.Fatal(err)
+			}
+			start = now()
+			want, ok := runGlpsol(b, wholeModel(h))
+			theirs += now() - start
+			if !ok || math.Abs(got.Value.Float()-want) > 0.005 {
+				b.Errorf("%.4f, glpsol %.4f", got.Value.Float(), want)
+			}
+		}
+	}
+	b.ReportMetric(ours/theirs, "ratio-to-glpsol")
+}
+
 func TestHeadsAreChecked(t *testing.T) {
 	h := heads()
 	h.Heads[0].Count = 0

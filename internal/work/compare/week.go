@@ -46,7 +46,7 @@ type WeekSale struct {
 
 // WeekWay is a way of cutting the whole week: the best, everything traditional, everything seamed.
 type WeekWay struct {
-	ID      string // best, traditional, seamed, cautious
+	ID      string // best, traditional, seamed, last, cautious
 	Brings  measure.Money
 	Minutes float64
 	Saw     float64
@@ -61,6 +61,8 @@ type WeekWorth struct {
 	More    measure.Money // beside all that is there
 	PerKg   measure.Money
 	Mean    measure.Money // of those that are there, before they are paid
+	// between what a single one lies by the scatter of the house's own yields, 95 %
+	Low, High measure.Money
 }
 
 // WeekView is what a week's kill should become.
@@ -81,13 +83,18 @@ type WeekView struct {
 	Notes     []string
 	Seamed    int // pieces that are seamed in the best
 	Pieces    int
+	Flows     []WeekFlow
+	FlowNames map[string]string
+	Spread    float64 // relative standard deviation of what is made of one piece
+	SpreadN   int     // finished pieces behind it; 0: the usual one
+	LastCut   int     // finished pieces of the last week behind the way "last"
 }
 
 // The bounds of a week.
 const (
 	maxHeadKinds = 4
 	weekDraws    = 1000
-	yieldSpread  = 0.03 // standard deviation of what a week yields of a product; common practice, no source
+	yieldSpread  = 0.03 // of what is made of a piece, while the house has not shown its own; common practice, no source
 )
 
 // week is a view with what it is worked out from.
@@ -99,6 +106,7 @@ type week struct {
 	carcass map[string]atlas.Carcass
 	mass    map[string]measure.Mass // of one head
 	plans   map[[3]string]weekPlan  // by head, piece and way
+	house   houseYields
 }
 
 // weekPlan is a plan on a piece of a head.
@@ -115,7 +123,7 @@ func (s *Service) Week(ctx context.Context, in WeekAsk) (WeekView, error) {
 	if err != nil {
 		return WeekView{}, err
 	}
-	v := WeekView{Shop: shop, Asked: in, Divisions: map[string]atlas.Division{}}
+	v := WeekView{Shop: shop, Asked: in, Divisions: map[string]atlas.Division{}, FlowNames: map[string]string{}}
 	if in.Days == 0 {
 		v.Asked.Days = 7
 	}
@@ -153,7 +161,14 @@ func (w *week) solve(ctx context.Context) error {
 	w.Proven = best.Proven
 	w.AtMost, _ = measure.MoneyFromFloat(best.AtMost)
 	w.AtMost = w.Shop.Money.Of(w.AtMost)
+	year, err := w.finished(ctx, scatterDays)
+	if err != nil {
+		return err
+	}
+	w.house = scatter(year)
+	w.Spread, w.SpreadN = w.house.spread, w.house.n
 	w.tell(best)
+	w.flow(best)
 	if err := w.others(ctx, best, solver, stop); err != nil {
 		return err
 	}

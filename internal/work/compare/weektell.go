@@ -58,6 +58,18 @@ func (w *week) others(ctx context.Context, best bestuse.HeadsSolution, solver be
 		}
 		ids, uses = append(ids, x.id), append(uses, s.Solution)
 	}
+	week, err := w.finished(ctx, lastDays)
+	if err != nil {
+		return err
+	}
+	if p, cut, ok := w.lastWeek(week); ok {
+		s, err := solver.Solve(p, nil, stop)
+		if err != nil {
+			return err
+		}
+		w.LastCut = cut
+		ids, uses = append(ids, "last"), append(uses, s)
+	}
 	came, cautious, err := w.weeks(ctx)
 	if err != nil {
 		return err
@@ -123,7 +135,7 @@ func (w *week) weeks(ctx context.Context) ([]bestuse.Came, bestuse.Heads, error)
 			if spread[j] > 0 {
 				out[i].Caps[j] *= math.Max(0, 1+spread[j]*rng.NormFloat64())
 			}
-			out[i].Factors[j] = math.Max(0, 1+yieldSpread*rng.NormFloat64())
+			out[i].Factors[j] = math.Max(0, 1+w.house.spread*rng.NormFloat64())
 		}
 	}
 	return out, cautious, nil
@@ -155,8 +167,10 @@ func (w *week) margins(best bestuse.HeadsSolution, solver bestuse.Solver, stop b
 		}
 		c, kg := w.carcass[h.ID], w.mass[h.ID].In(measure.UnitKilogram)
 		gain := w.Shop.Money.Round(s.Value.Sub(best.Value))
-		w.Worth = append(w.Worth, WeekWorth{Carcass: h.ID, Name: c.NameIn(w.Shop.Market), More: gain,
-			PerKg: w.Shop.Money.Round(gain.Over(kg)), Mean: w.mean(best, h)})
+		worth := WeekWorth{Carcass: h.ID, Name: c.NameIn(w.Shop.Market), More: gain,
+			PerKg: w.Shop.Money.Round(gain.Over(kg)), Mean: w.mean(best, h)}
+		worth.Low, worth.High = w.bid(best, h, gain)
+		w.Worth = append(w.Worth, worth)
 	}
 	shadow, err := bestuse.Margins(best.Problem, best.Solution, solver, stop)
 	if err != nil && !errors.Is(err, bestuse.ErrStopped) {
@@ -175,21 +189,13 @@ func (w *week) margins(best bestuse.HeadsSolution, solver bestuse.Solver, stop b
 
 // mean is what one head of a kind brings in the mean, by what its pieces make at the prices that the products fetch.
 func (w *week) mean(best bestuse.HeadsSolution, h bestuse.Head) measure.Money {
-	fetched := map[string]float64{}
-	for _, s := range best.Sales {
-		if s.Made > 0 {
-			fetched[s.Product] = s.Value.Float() / (s.Made.Grams() / 1000)
-		}
-	}
+	fetched := fetchedBy(best)
 	sum := 0.0
 	for _, u := range best.Use {
 		if u.Head != h.ID {
 			continue
 		}
-		i := slices.IndexFunc(w.heads.Ways, func(x bestuse.Way) bool {
-			return x.Head == u.Head && x.Division == best.Divisions[u.Head] && x.Piece == u.Piece && x.ID == u.Way
-		})
-		plan := w.heads.Ways[i].Plan
+		plan := w.wayOf(best, u).Plan
 		v := -plan.Cost.Float()
 		for _, y := range plan.Yields {
 			v += fetched[y.Product] * y.Mass.Grams() / 1000
@@ -237,6 +243,12 @@ func (w *week) say() {
 	if seam := w.Ways[2]; seam.Brings.Cmp(best.Brings) < 0 {
 		w.Notes = append(w.Notes, fmt.Sprintf("Everything seamed would bring %s less, with what is known of what sells.",
 			w.Shop.Money.Text(best.Brings.Sub(seam.Brings))))
+	}
+	for _, x := range w.Ways {
+		if x.ID == "last" {
+			w.Notes = append(w.Notes, fmt.Sprintf("Cut as in the last seven days (%s of such pieces), it would bring %s less.",
+				words.Count(w.LastCut, "finished one", "finished ones"), w.Shop.Money.Text(best.Brings.Sub(x.Brings))))
+		}
 	}
 	if !w.Proven {
 		w.Notes = append(w.Notes, "Not proven to be the best: nothing can bring more than "+w.Shop.Money.Text(w.AtMost)+".")

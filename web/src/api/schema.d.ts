@@ -4762,6 +4762,19 @@ export interface components {
             ways: components["schemas"]["WeekWay"][];
             /** @description What one more of each would bring */
             worth: components["schemas"]["WeekWorth"][];
+            /** @description From the kill (carcass) over pieces to products */
+            flows: components["schemas"]["CarcassFlow"][];
+            /** @description Of what stands in the flows */
+            names: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description Relative standard deviation of what is made of one piece
+             */
+            spread_pct: number;
+            /** @description Finished pieces behind it; 0: the usual one */
+            spread_n: number;
             hour_worth?: string;
             proven: boolean;
             at_most: string;
@@ -4807,7 +4820,7 @@ export interface components {
         };
         WeekWay: {
             /** @enum {string} */
-            id: "best" | "traditional" | "seamed" | "cautious";
+            id: "best" | "traditional" | "seamed" | "last" | "cautious";
             /** @description As it is reckoned */
             brings: string;
             /** Format: double */
@@ -4824,6 +4837,9 @@ export interface components {
             regret: string;
         };
         WeekWorth: {
+            /** @description Between low and high lie 95 of 100 single ones, by the scatter of the house’s yields */
+            low: string;
+            high: string;
             carcass: string;
             name: string;
             /** @description One more beside all that is there */

@@ -12,6 +12,9 @@ const props = defineProps<{
   flows: S['CarcassFlow'][]
   names: Record<string, string>
   show: (weight: number, value: number) => string
+  /** Pieces go straight to products: there is nothing to open. */
+  straight?: boolean
+  file?: string
 }>()
 const by = ref<Measure>('weight_g')
 const open = ref('')
@@ -22,6 +25,7 @@ const option = computed(() =>
 )
 const points = computed(() => pieces.value.map((f) => `${name(f.to)}: ${props.show(f.weight_g, f.value)}`))
 function turn(id: string) {
+  if (props.straight) return
   if (id.startsWith('piece/')) open.value = open.value === pieceOf(id) ? '' : pieceOf(id)
 }
 </script>
@@ -43,11 +47,11 @@ function turn(id: string) {
       :height="560"
       :least="820"
       label="From the carcass over its pieces to the products; the tables below have the figures"
-      file="whole-carcass"
-      pickable
+      :file="file ?? 'whole-carcass'"
+      :pickable="!straight"
       @node="turn"
       @pick="turn(pieces[$event]?.to ?? '')"
-      >Select a piece to see its muscles.</ChartFrame
+      ><template v-if="!straight">Select a piece to see its muscles.</template></ChartFrame
     >
   </section>
 </template>

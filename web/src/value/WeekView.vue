@@ -15,8 +15,10 @@ import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { counted } from '../words/counted'
+import { percent } from '../words/shown'
 import { typedCount } from '../words/typed'
 import BarList from './BarList.vue'
+import FlowPicture from './FlowPicture.vue'
 import WeekQuestion from './WeekQuestion.vue'
 import { useWeekTake } from './weekTake'
 
@@ -80,6 +82,7 @@ const names = {
   best: 'The best',
   traditional: 'Everything traditional',
   seamed: 'Everything seamed',
+  last: 'As the last seven days were cut',
   cautious: 'The best where demand is low',
 }
 const best = computed(() => v.value?.ways[0])
@@ -110,6 +113,7 @@ const saleColumns: ListColumn<Sale>[] = [
   { id: 'kilo', head: 'One more kilo sold', by: (s) => Number(s.kilo_worth ?? 0), number: true },
 ]
 const carcassOf = (u: Use) => v.value?.worth.find((w) => w.carcass === u.carcass)?.name ?? u.carcass
+const flowNames = computed(() => ({ ...v.value?.names, carcass: 'The kill' }))
 const { changes, take, busy: taking, problem: refused } = useWeekTake(v)
 const all = ref(false)
 const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []).slice(0, 15)))
@@ -140,6 +144,7 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       <div v-for="w in v.worth" :key="w.carcass">
         <dt>one more {{ w.name.toLowerCase() }}, at most</dt>
         <dd class="figure">{{ money(w.more) }}</dd>
+        <dd class="small" data-test="bid">a single one {{ money(w.low) }} to {{ money(w.high) }}</dd>
       </div>
       <div v-if="v.hour_worth">
         <dt>one more bench hour</dt>
@@ -176,7 +181,12 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
     </table>
     <p class="small">
       The mean, the worst tenth, and by how much it is behind the best of these nine times of ten: over 1,000 weeks in
-      which demand that is known from sales, and yields, come as they may.
+      which demand that is known from sales, and yields, come as they may. What is made of a piece varies by
+      {{ percent(v.spread_pct) }} ({{
+        v.spread_n
+          ? `measured, ${counted(v.spread_n, 'finished piece')}`
+          : 'common practice, the house has too few yet'
+      }}).
     </p>
     <div class="spread">
       <h2>Which piece goes which way</h2>
@@ -207,6 +217,13 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       <template #minutes="{ row: u }">{{ Math.round(u.minutes) }}</template>
     </ListTable>
     <h2>What it becomes</h2>
+    <FlowPicture
+      :flows="v.flows"
+      :names="flowNames"
+      :show="(w, x) => `${mass(w, 1)}, ${money(x)}`"
+      straight
+      file="weeks-kill"
+    />
     <ListTable :rows="sales" :columns="saleColumns" :row-key="(s) => s.key" label="What it becomes" name="s">
       <template #name="{ row: s }">{{ s.name }}</template>
       <template #made="{ row: s }">{{ mass(s.made_g, 1) }}</template>
