@@ -109,7 +109,8 @@ func TestTouchTheBlock(t *testing.T) {
 	}
 	s.MustElement("[data-test=drill-block]").MustClick()
 	s.until("the touch was marked", "document.querySelector('[data-test=drill-verdict]')")
-	if says := s.text("[data-test=drill-verdict]"); !strings.Contains(says, "Off.") && !strings.Contains(says, "First:") &&
+	if says := s.text("[data-test=drill-verdict]"); !strings.Contains(says, "It is off.") &&
+		!strings.Contains(says, "First:") &&
 		!strings.Contains(says, "Something must come off before") {
 		t.Errorf("%q", says)
 	}

@@ -231,9 +231,10 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 		return nil, err
 	}
 	out := &CurveRecord{Ahead: ahead}
-	latest, _ := sh.AddOwn(p, own[0].PlanID).Plan(own[0].PlanID)
-	usual := latest.Minutes
-	others, err := s.othersPace(ctx, sh, p, latest, member)
+	way := mostCut(own)
+	plan, _ := sh.AddOwn(p, way).Plan(way)
+	usual := plan.Minutes
+	others, err := s.othersPace(ctx, sh, p, plan, member)
 	if err != nil {
 		return nil, err
 	}
@@ -276,6 +277,20 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 	}
 	out.fit(sh)
 	return out, nil
+}
+
+// mostCut is the plan by which most of somebody's pieces were cut; of equals that of the latest.
+func mostCut(rows []store.CutRow) (plan string) {
+	n := map[string]int{}
+	for _, r := range rows {
+		n[r.PlanID]++
+	}
+	for _, r := range rows { // the latest first
+		if n[r.PlanID] > n[plan] {
+			plan = r.PlanID
+		}
+	}
+	return plan
 }
 
 // plansHouse is what the others made of pieces cut by one plan.

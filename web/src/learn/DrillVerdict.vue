@@ -17,7 +17,7 @@ const truth = (n: number) =>
 <template>
   <div class="verdict" :class="{ wrong: !verdict.right }" role="status" data-test="drill-verdict">
     <strong>{{
-      verdict.right ? (verdict.done ? 'Right.' : 'Off.') : verdict.done ? 'Not this time.' : 'Wait.'
+      verdict.right ? (verdict.done ? 'Right.' : 'It is off.') : verdict.done ? 'Not this time.' : 'Wait.'
     }}</strong>
     <template v-if="verdict.number !== undefined && verdict.done"> It is {{ truth(verdict.number) }}.</template>
     {{ verdict.says }}

@@ -95,9 +95,9 @@ const begin = () => router.push({ name: 'drill' })
           ><span class="small row-beside">{{ p.species }}</span></template
         >
         <template #known="{ row: p }">{{ p.known }} of {{ p.cards }}</template>
-        <template #due="{ row: p }">{{ p.due || '' }}</template>
-        <template #cut="{ row: p }">{{ p.cut || '' }}</template>
-        <template #signed="{ row: p }">{{ signed(p) || '' }}</template>
+        <template #due="{ row: p }">{{ p.due || '–' }}</template>
+        <template #cut="{ row: p }">{{ p.cut || '–' }}</template>
+        <template #signed="{ row: p }">{{ signed(p) || '–' }}</template>
         <template #opened="{ row: p }"><LearnedPiece :piece="p" :own="r.own" /></template>
       </ListTable>
     </template>
