@@ -53,6 +53,10 @@ func TestSomebodyLeaves(t *testing.T) {
 	r.book(b.Id, r.event("opened", 0, map[string]any{"net_g": 6600}))
 	r.book(b.Id, r.event("seamed_off", 1, map[string]any{"part": "cap", "net_g": 960}))
 	r.ok("POST", base+"/plans/beef.top_sirloin", draftOf(r.plans("beef.top_sirloin")["seamed"].Plan, "Our way"), nil)
+	r.ok("PUT", base+"/breakdowns/"+b.Id+"/practice", map[string]any{"level": 2}, nil)
+	r.ok("POST", base+"/notes", map[string]any{"piece": "beef.top_sirloin", "step": "cap", "words": "As I do it."}, nil)
+	r.ok("POST", base+"/learning/answers", map[string]any{"card": "beef.top_sirloin:name:cap", "choices": []string{"cap"}},
+		nil)
 
 	var mine []struct {
 		Kind string
@@ -67,7 +71,7 @@ func TestSomebodyLeaves(t *testing.T) {
 		kinds[x.Kind]++
 	}
 	if mine[0].What["email"] != "zzleaver@test.example" || kinds["person"] != 1 || kinds["sign_in"] != 1 ||
-		kinds["weighing"] != 2 || kinds["change"] < 3 {
+		kinds["weighing"] != 2 || kinds["practice"] != 1 || kinds["drill"] != 1 || kinds["change"] < 3 {
 		t.Errorf("what is kept: %v, first %v", kinds, mine[0].What)
 	}
 

@@ -45,8 +45,8 @@ func (s *Service) SetPractice(ctx context.Context, breakdown, member string, lev
 		return err
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "practice.set", Subject: breakdown, SubjectName: m.Name,
-				Became: map[string]any{"level": int(level)}},
+		return audit.Change{Action: "practice.set", Subject: breakdown,
+				Became: map[string]any{"level": int(level), "member": m.PublicID}},
 			tx.SetPractice(ctx, store.Practice{ShopID: who.ShopID, BreakdownID: b.ID, MemberID: m.ID, Level: int(level),
 				SetBy: who.MemberKey(), SetAt: s.now()})
 	})
@@ -59,7 +59,7 @@ func (s *Service) EndPractice(ctx context.Context, breakdown string) error {
 		return err
 	}
 	return s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
-		return audit.Change{Action: "practice.ended", Subject: breakdown, SubjectName: row.MemberName},
+		return audit.Change{Action: "practice.ended", Subject: breakdown, Was: map[string]any{"member": row.Member}},
 			tx.EndPractice(ctx, who.ShopID, row.BreakdownID)
 	})
 }
@@ -272,7 +272,7 @@ func (s *Service) Sign(ctx context.Context, breakdown string, in SignOff) error 
 		if in.Signed {
 			action = "step.signed"
 		}
-		return audit.Change{Action: action, Subject: breakdown, SubjectName: r.MemberName + ": " + x.StepName,
-			Became: map[string]any{"step": x.Step, "words": x.Words}}, tx.AddSignOff(ctx, &x)
+		return audit.Change{Action: action, Subject: breakdown, SubjectName: x.StepName,
+			Became: map[string]any{"step": x.Step, "words": x.Words, "member": r.Member}}, tx.AddSignOff(ctx, &x)
 	})
 }
