@@ -82,7 +82,7 @@ func TestABenchHidesTheDesk(t *testing.T) {
 	s := a.show(b, "/bench/"+id, 1024, 768)
 	s.says("Before the first cut")
 	if got := s.eval("[...document.querySelectorAll('.bar a, .bar button')].map(e => e.innerText.replace(/\\s+/g, ' ')" +
-		".trim()).join('; ')"); got != "Falda; G Hand over; M Sound off; ? Help; Owner" {
+		".trim()).join('; ')"); got != "Falda; G Hand over; K Practice; M Sound off; ? Help; Owner" {
 		t.Errorf("the bar of a bench holds %s", got)
 	}
 	s.touch("Owner")
