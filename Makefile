@@ -33,6 +33,11 @@ build: deps web
 	$(GO) build -o bin/falda ./cmd/falda
 	@sh scripts/sizes.sh
 
+# The Debian package, into dist/.
+.PHONY: deb
+deb: build
+	@sh scripts/deb.sh dist
+
 # Debian packages that are missing: MariaDB's server; for the tests Chromium, GLPK's solver and a C compiler too.
 deps:
 	@sh scripts/deps.sh

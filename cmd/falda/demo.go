@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"falda"
 	"falda/internal/api"
 	"falda/internal/demo"
 	"falda/internal/device"
@@ -65,7 +66,7 @@ func runDemo(ctx context.Context, s serving, data, on string) error {
 		return err
 	}
 	defer st.Close()
-	o := api.Options{Work: w, Demo: true, Limits: api.UsualLimits()}
+	o := api.Options{Work: w, Build: falda.Build(), Demo: true, Limits: api.UsualLimits()}
 	if err := standIns(ctx, st, &o); err != nil {
 		return err
 	}

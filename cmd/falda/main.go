@@ -22,7 +22,7 @@ func main() {
 	root := &cobra.Command{Use: "falda", Short: "Seam beef and lamb muscle by muscle, and learn whether it paid",
 		SilenceUsage: true, SilenceErrors: true}
 	root.AddCommand(demoCommand(), serveCommand(), migrateCommand(), backupCommand(), restoreCommand(), verifyCommand(),
-		passwordLinkCommand(), simulateCommand(), licencesCommand())
+		passwordLinkCommand(), simulateCommand(), licencesCommand(), versionCommand())
 	if err := root.ExecuteContext(ctx); err != nil && !errors.Is(err, context.Canceled) {
 		fmt.Fprintln(os.Stderr, "falda:", err)
 		os.Exit(1)

@@ -4,10 +4,31 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"os"
+	"path/filepath"
+	"time"
 
 	"falda/internal/store"
 	"falda/internal/work"
 )
+
+// backupBefore writes a backup into a folder before a database is brought up to date: none where no folder is named,
+// where the database is empty, and where nothing is to be done.
+func backupBefore(ctx context.Context, st *store.Store, dsn, dir string, out io.Writer) error {
+	version, err := st.Version(ctx)
+	if err != nil || dir == "" || version == 0 {
+		return err
+	}
+	knows, err := store.KnownSchema()
+	if err != nil || version >= knows {
+		return err
+	}
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return fmt.Errorf("--backup-dir: %w", err)
+	}
+	name := fmt.Sprintf("schema-%d-%s.falda", version, time.Now().UTC().Format("20060102-150405"))
+	return runBackup(ctx, dsn, filepath.Join(dir, name), out)
+}
 
 // migrate brings a database up to date: its schema, then the plans of the shops, which become steps as new versions. It
 // says what it did to each plan, and lists every finished piece whose figures are not what they were.

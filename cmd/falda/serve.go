@@ -14,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"falda"
 	"falda/internal/api"
 	"falda/internal/backup"
 	"falda/internal/core/atlas"
@@ -164,8 +165,9 @@ func runServe(ctx context.Context, s serving) error {
 		return err
 	}
 	return s.untilDone(ctx, listener, st,
-		api.Options{Work: w, Scales: scales.find, Probes: probes.find, Printers: printers.find, Feed: feed, Till: till,
-			BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example()}, func() {
+		api.Options{Work: w, Build: falda.Build(), Scales: scales.find, Probes: probes.find, Printers: printers.find,
+			Feed: feed, Till: till, BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example()},
+		func() {
 			fmt.Println("ready " + s.url)
 			if link != "" {
 				// behind the #, so that it comes into no log on the way
@@ -327,7 +329,7 @@ func serveMetrics(addr string, m *api.Metrics, failed chan<- error) (closeIt fun
 }
 
 func migrateCommand() *cobra.Command {
-	var dsn string
+	var dsn, backupDir string
 	c := &cobra.Command{
 		Use:   "migrate",
 		Short: "Bring a database's schema and its plans up to date, and say what changed",
@@ -338,9 +340,14 @@ func migrateCommand() *cobra.Command {
 				return err
 			}
 			defer st.Close()
+			if err := backupBefore(c.Context(), st, dsn, backupDir, os.Stdout); err != nil {
+				return err
+			}
 			return migrate(c.Context(), st, w, os.Stdout)
 		},
 	}
 	dsnFlag(c, &dsn)
+	c.Flags().StringVar(&backupDir, "backup-dir", "",
+		"folder for a backup that is written first, where anything is to be done; none is when left out")
 	return c
 }

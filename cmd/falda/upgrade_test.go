@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"compress/gzip"
 	"encoding/json"
+	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -201,4 +203,48 @@ func TestAHalfCutPieceGoesOn(t *testing.T) {
 		return
 	}
 	t.Error("no half-cut piece")
+}
+
+// Before anything is migrated a whole backup is written; a database that is up to date needs none.
+func TestABackupBeforeTheUpgrade(t *testing.T) {
+	dsn := testdb.DSN(t)
+	if _, err := backup.Restore(t.Context(), dsn, "testdata/schema-10.falda", false, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	st, w, err := openWork(dsn, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	// as if the last step had not been taken: every step can be repeated
+	knows, err := store.KnownSchema()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := st.DB().Exec("DELETE FROM goose_db_version WHERE version_id = ?", knows).Error; err != nil {
+		t.Fatal(err)
+	}
+	dir := filepath.Join(t.TempDir(), "before")
+	var out bytes.Buffer
+	for _, want := range []int{1, 1} { // the second time nothing is to be done
+		if err := backupBefore(t.Context(), st, dsn, dir, &out); err != nil {
+			t.Fatal(err)
+		}
+		if err := migrate(t.Context(), st, w, &out); err != nil {
+			t.Fatal(err)
+		}
+		if found, err := filepath.Glob(filepath.Join(dir, "schema-*.falda")); err != nil || len(found) != want {
+			t.Fatalf("%v, want %d: %v", found, want, err)
+		}
+	}
+	found, _ := filepath.Glob(filepath.Join(dir, fmt.Sprintf("schema-%d-*.falda", knows-1)))
+	if len(found) != 1 {
+		t.Fatalf("no backup of schema %d in %s", knows-1, dir)
+	}
+	if head, tail, err := backup.Check(found[0]); err != nil || head.Schema != knows-1 || tail.Rows["breakdowns"] == 0 {
+		t.Errorf("schema %d, %d rows: %v", head.Schema, tail.Total(), err)
+	}
+	if err := backupBefore(t.Context(), st, dsn, "", &out); err != nil {
+		t.Errorf("without a folder: %v", err)
+	}
 }

@@ -182,6 +182,9 @@ func (h *handlers) GetMe(ctx context.Context, _ contract.GetMeRequestObject) (co
 		Shops: each(me.Shops, func(m store.MemberShop) contract.MyShop {
 			return contract.MyShop{Id: m.ShopPublic, Name: m.ShopName, Role: m.Role, Example: m.Example}
 		})}
+	if out.SignedIn {
+		out.Build = some(h.build)
+	}
 	if me.Device != nil {
 		out.Screen = &contract.Screen{BenchId: me.Bench.PublicID, Bench: me.Bench.Name, Shop: me.Shop,
 			Cutters: each(me.Cutters, cutter)}

@@ -44,6 +44,7 @@ type handlers struct {
 	example  Example
 	metrics  *Metrics
 	log      *slog.Logger
+	build    string
 	streams  streams
 }
 
@@ -89,6 +90,7 @@ type Options struct {
 	Access      bool     // one line in the log for each request
 	Example     Example  // the example shop that an owner may look at; none where it has no scenario
 	Draining    *atomic.Bool
+	Build       string // which program this is
 	Limits      Limits // of requests by caller; nil for none
 }
 
@@ -112,9 +114,9 @@ func Handler(o Options) http.Handler {
 	}}))
 	e.Use(jsonOnly, o.authorize, o.limited)
 	h := &handlers{work: o.Work, scales: o.Scales, probes: o.Probes, printers: o.Printers, feed: o.Feed, till: o.Till,
-		demo: o.Demo, example: o.Example, metrics: o.Metrics, log: o.Log}
+		demo: o.Demo, example: o.Example, metrics: o.Metrics, log: o.Log, build: o.Build}
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
-	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
+	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n"+o.Build+"\n") })
 	e.GET("/readyz", o.ready)
 	e.GET("/*", app(o.Web))
 	handler := http.NewCrossOriginProtection().Handler(e)

@@ -5555,6 +5555,9 @@ type Market struct {
 
 // Me defines model for Me.
 type Me struct {
+	// Build Which version of the program answers
+	Build *string `json:"build,omitempty"`
+
 	// Demo Accounts are offered with one touch
 	Demo   bool    `json:"demo"`
 	Email  *string `json:"email,omitempty"`

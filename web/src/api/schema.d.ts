@@ -7242,6 +7242,8 @@ export interface components {
             via?: "password" | "pin" | "demo" | "token";
             shop_id?: string;
             has_pin?: boolean;
+            /** @description Which version of the program answers */
+            build?: string;
             /** @description What one may call */
             may: string[];
             shops: components["schemas"]["MyShop"][];

@@ -40,6 +40,7 @@ const role = computed(() => roleName(me.value?.role ?? ''))
     </div>
     <RouterLink v-if="onBench" :to="{ name: 'who' }" class="go">Change who cuts</RouterLink>
     <RouterLink v-else :to="{ name: 'me' }" class="go">Your page: PIN, password, sign-ins</RouterLink>
+    <p v-if="me?.build" class="small">Falda {{ me.build }}</p>
     <PvButton v-if="!onBench" severity="secondary" label="Sign out" :disabled="busy" @click="attempt(signOut)" />
   </div>
 </template>
