@@ -16,8 +16,9 @@ done
 for file in falda.env owner.env; do
   install -Dm0644 "packaging/$file" "$root/usr/share/falda/$file"
 done
-mkdir -p "$root/usr/share/man/man1" "$root/usr/share/bash-completion/completions" "$root/usr/share/zsh/vendor-completions" \
-  "$root/usr/share/fish/vendor_completions.d" "$root/usr/share/doc/falda" "$root/DEBIAN"
+share=$root/usr/share
+mkdir -p "$share/man/man1" "$share/bash-completion/completions" "$share/zsh/vendor-completions" \
+  "$share/fish/vendor_completions.d" "$share/doc/falda" "$root/DEBIAN"
 sed "s/@VERSION@/$version/" packaging/falda.1 | gzip -9n > "$root/usr/share/man/man1/falda.1.gz"
 "$binary" completion bash > "$root/usr/share/bash-completion/completions/falda"
 "$binary" completion zsh > "$root/usr/share/zsh/vendor-completions/_falda"
