@@ -141,3 +141,16 @@ func (f jsonFile) write(w io.Writer) error {
 	_, err = io.WriteString(w, end)
 	return err
 }
+
+// jsonRows is a table as JSON: each row an object of texts by column.
+func jsonRows(name string, columns []string, rows func(put func([]string) error) error, log *slog.Logger) jsonFile {
+	return jsonFile{name, func(put func(any) error) error {
+		return rows(func(row []string) error {
+			line := map[string]string{}
+			for i, cell := range row {
+				line[columns[i]] = cell
+			}
+			return put(line)
+		})
+	}, log}
+}

@@ -5,10 +5,8 @@ import (
 	"context"
 	"fmt"
 	"net/http"
-	"strings"
 
 	"falda/internal/api/contract"
-	"falda/internal/core/atlas"
 	"falda/internal/core/drill"
 	"falda/internal/core/fault"
 	"falda/internal/core/words"
@@ -40,7 +38,7 @@ func (h *handlers) GetSitting(ctx context.Context,
 
 func question(a learn.Asked) contract.DrillQuestion {
 	q := contract.DrillQuestion{Card: a.ID(), Kind: contract.DrillQuestionKind(a.Kind),
-		Group: drill.GroupOf(a.Kind).ID, Piece: a.Piece.ID, PieceName: plainName(a.Piece), Ask: a.Ask,
+		Group: drill.GroupOf(a.Kind).ID, Piece: a.Piece.ID, PieceName: words.Plain(a.Piece.Name), Ask: a.Ask,
 		Turn: a.Turn, Lit: some(a.Lit), Many: a.Many, Touch: a.Touch, AtMm: a.AtMm, From: some(a.From)}
 	if len(a.Choices) > 0 {
 		list := each(a.Choices, drillChoice)
@@ -56,12 +54,6 @@ func question(a learn.Asked) contract.DrillQuestion {
 		q.Number = &contract.DrillNumber{Unit: contract.DrillNumberUnit(n.Unit), Low: n.Low, High: n.High, Step: n.Step}
 	}
 	return q
-}
-
-// plainName is what a piece is called without how it was trimmed.
-func plainName(p atlas.Piece) string {
-	name, _, _ := strings.Cut(words.Short(p.Name), ",")
-	return name
 }
 
 func drillChoice(c drill.Choice) contract.DrillChoice {
@@ -116,7 +108,7 @@ func (h *handlers) learned(ctx context.Context, member *string) (learn.Record, s
 }
 
 func learnedPiece(sh shop.Shop, p learn.PieceRecord) contract.LearnedPiece {
-	return contract.LearnedPiece{Piece: p.Piece.ID, Name: plainName(p.Piece), Species: p.Piece.Species,
+	return contract.LearnedPiece{Piece: p.Piece.ID, Name: words.Plain(p.Piece.Name), Species: p.Piece.Species,
 		Region: p.Piece.Region, Cards: p.Cards, Asked: p.Asked, Known: p.Known, Due: p.Due, Cut: p.Cut,
 		Groups: each(p.Groups, func(g learn.GroupRecord) contract.LearnedGroup {
 			return contract.LearnedGroup{Id: g.ID, Name: g.Name, Cards: g.Cards, Asked: g.Asked, Known: g.Known}
@@ -237,29 +229,18 @@ func (h *handlers) ExportLearning(ctx context.Context,
 		return nil, err
 	}
 	name := "learning-" + day(rec.Day)
-	rows := learningRows(rec)
-	if format == "json" {
-		return jsonFile{name, func(put func(any) error) error {
-			for _, row := range rows {
-				line := map[string]string{}
-				for i, cell := range row {
-					line[learningColumns[i]] = cell
-				}
-				if err := put(line); err != nil {
-					return err
-				}
-			}
-			return nil
-		}, h.log}, nil
-	}
-	return file{format, name, "Learning", learningColumns, func(put func([]string) error) error {
-		for _, row := range rows {
+	rows := func(put func([]string) error) error {
+		for _, row := range learningRows(rec) {
 			if err := put(row); err != nil {
 				return err
 			}
 		}
 		return nil
-	}, h.log}, nil
+	}
+	if format == "json" {
+		return jsonRows(name, learningColumns, rows, h.log), nil
+	}
+	return file{format, name, "Learning", learningColumns, rows, h.log}, nil
 }
 
 // LearningPdf writes the record as a page.
@@ -274,7 +255,7 @@ func (h *handlers) LearningPdf(ctx context.Context,
 		if p.Asked == 0 && p.Cut == 0 && len(p.Signed) == 0 {
 			continue
 		}
-		x := paper.RecordPiece{Name: plainName(p.Piece), Cards: p.Cards, Known: p.Known, Asked: p.Asked, Cut: p.Cut}
+		x := paper.RecordPiece{Name: words.Plain(p.Piece.Name), Cards: p.Cards, Known: p.Known, Asked: p.Asked, Cut: p.Cut}
 		if p.Curve != nil {
 			x.Curve = curveSentence(sh, p)
 		}

@@ -117,6 +117,49 @@ func TestDrillsComeBack(t *testing.T) {
 	}
 }
 
+// A plan of the shop's own is asked about like the atlas', each thing of it once.
+func TestAShopsOwnPlanIsAskedOnce(t *testing.T) {
+	r := newRig(t)
+	var d contract.PlanDraft
+	r.ok("GET", base+"/plans/beef.striploin/front_steaks/draft", nil, &d)
+	d.Name = "Our way"
+	r.ok("POST", base+"/plans/beef.striploin", d, nil)
+	seen, own := map[string]bool{}, 0
+	for range 12 { // sitting after sitting, until nothing is new
+		var s contract.Sitting
+		r.ok("GET", base+"/learning/sitting?piece=beef.striploin", nil, &s)
+		for _, q := range s.Questions {
+			if seen[q.Card] {
+				t.Errorf("%s is asked twice", q.Card)
+			}
+			seen[q.Card] = true
+			if strings.Contains(q.Ask, "Our way") {
+				own++
+			}
+			a := map[string]any{"card": q.Card, "number": 1}
+			if q.Number == nil {
+				a["choices"] = []string{"none"}
+			}
+			if q.Things == nil {
+				r.ok("POST", base+"/learning/answers", a, nil)
+				continue
+			}
+			var v contract.DrillVerdict
+			var off []string
+			for range *q.Things { // each touch takes one thing off at least
+				for _, x := range *q.Things {
+					off = append(off, x.Id)
+				}
+			}
+			r.ok("POST", base+"/learning/check", map[string]any{"card": q.Card, "choices": off}, &v)
+			r.ok("POST", base+"/learning/answers", map[string]any{"card": q.Card, "choices": off}, nil)
+		}
+	}
+	if own == 0 || len(seen) < 40 {
+		t.Errorf("%d questions, %d of the own plan", len(seen), own)
+	}
+}
+
 // What somebody learns is theirs: a cutter does not find an apprentice's record, a head cutter does.
 func TestALearnersRecordIsTheirs(t *testing.T) {
 	r := newRig(t)

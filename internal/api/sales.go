@@ -297,24 +297,15 @@ func (h *handlers) ExportSales(ctx context.Context,
 		return []string{day(x.Day), x.ProductKey, name, itoa(x.Packs), kilos(measure.Mass(x.MassMg).Grams()),
 			sh.Money.Round(amount).String(), x.Kind, x.Reason}
 	}
-	lines := func(each func(store.Sale, string) error) error {
-		return h.work.Sales.Lines(ctx, last.AddDate(0, 0, 1-days), last, each)
+	rows := func(put func([]string) error) error {
+		return h.work.Sales.Lines(ctx, last.AddDate(0, 0, 1-days), last,
+			func(x store.Sale, product string) error { return put(row(x, product)) })
 	}
 	name := "sales-" + last.Format(time.DateOnly)
 	if format == "json" {
-		return jsonFile{name, func(put func(any) error) error {
-			return lines(func(x store.Sale, product string) error {
-				line := map[string]string{}
-				for i, cell := range row(x, product) {
-					line[SaleFileColumns[i]] = cell
-				}
-				return put(line)
-			})
-		}, h.log}, nil
+		return jsonRows(name, SaleFileColumns, rows, h.log), nil
 	}
-	return file{format, name, "Sales", SaleFileColumns, func(put func([]string) error) error {
-		return lines(func(x store.Sale, product string) error { return put(row(x, product)) })
-	}, h.log}, nil
+	return file{format, name, "Sales", SaleFileColumns, rows, h.log}, nil
 }
 
 // GetMarkdowns says what should be sold for less.

@@ -20,12 +20,16 @@ func (b *Body) RunOfBlock(holds map[string]float64) (r Run, ok bool) {
 	inside := func(k int) float64 { // which part of a slice lies in the stretch
 		return math.Max(0, math.Min(to, float64(k+1)*thick)-math.Max(from, float64(k)*thick)) / thick
 	}
+	of := make([]float64, len(shares)) // what is in the block of what lies in the stretch
+	for j, share := range shares {
+		if lies := b.Fraction(b.Parts[j].ID, from, to); share > 0 && lies > 0 {
+			of[j] = share / lies
+		}
+	}
 	r = b.run(func(k int) float64 {
 		sum := 0.0
-		for j, share := range shares {
-			if lies := b.Fraction(b.Parts[j].ID, from, to); share > 0 && lies > 0 {
-				sum += b.masses[k][j] * inside(k) * share / lies
-			}
+		for j, share := range of {
+			sum += b.masses[k][j] * inside(k) * share
 		}
 		return sum
 	})

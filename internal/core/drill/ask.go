@@ -1,9 +1,10 @@
 package drill
 
 import (
+	"cmp"
 	"fmt"
 	"hash/fnv"
-	"math"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -79,12 +80,7 @@ func shuffle[T any](list []T, key func(T) string, turn int) {
 		fmt.Fprintf(h, "%d/%s/%d", turn, key(x), turn)
 		return h.Sum64()
 	}
-	slices.SortStableFunc(list, func(a, b T) int {
-		if at(a) < at(b) {
-			return -1
-		}
-		return 1
-	})
+	slices.SortStableFunc(list, func(a, b T) int { return cmp.Compare(at(a), at(b)) })
 }
 
 // muscle asks about a muscle.
@@ -140,7 +136,7 @@ func near(p atlas.Piece, m atlas.Muscle) []atlas.Muscle {
 // otherNames are what markets call a muscle, as far as no other muscle of the piece is called so too.
 func otherNames(p atlas.Piece, m atlas.Muscle) []string {
 	var out []string
-	for _, market := range sorted(m.Names) {
+	for _, market := range slices.Sorted(maps.Keys(m.Names)) {
 		for _, name := range m.Names[market] {
 			twice := slices.ContainsFunc(p.Muscles, func(o atlas.Muscle) bool {
 				return o.ID != m.ID && (calls(o, name) || strings.EqualFold(o.Name, name))
@@ -168,9 +164,9 @@ const clearly = 4
 // methods gives how a muscle eats best, and ways that are clearly worse: the nearest first; ok is false where fewer
 // than two are.
 func methods(m atlas.Muscle) (best string, worse []string, ok bool) {
-	ids := sorted(m.Eating)
+	ids := slices.Sorted(maps.Keys(m.Eating))
 	slices.SortStableFunc(ids, func(a, b string) int {
-		return int(math.Copysign(1, m.Eating[b]-m.Eating[a])) * boolInt(m.Eating[a] != m.Eating[b])
+		return cmp.Compare(m.Eating[b], m.Eating[a])
 	})
 	for i, id := range ids {
 		if i == 0 {
@@ -180,13 +176,6 @@ func methods(m atlas.Muscle) (best string, worse []string, ok bool) {
 		}
 	}
 	return best, worse, len(worse) >= minChoices-1
-}
-
-func boolInt(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 // grains gives what the atlas says of the grain of a muscle, and of others that is not the same; the muscle's first.
@@ -288,17 +277,5 @@ func inspectOf(p atlas.Piece, id string) atlas.Inspect {
 
 func weight(m measure.Mass, u measure.Unit) string { return m.Text(u, 2) }
 
-func sorted[V any](m map[string]V) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	slices.Sort(out)
-	return out
-}
-
-// plain is what a piece is called among cutters: without how it was trimmed.
-func plain(p atlas.Piece) string {
-	name, _, _ := strings.Cut(words.Short(p.Name), ",")
-	return words.Uncapitalised(name)
-}
+// plain is what a piece is called in a sentence.
+func plain(p atlas.Piece) string { return words.Uncapitalised(words.Plain(p.Name)) }

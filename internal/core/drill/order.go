@@ -9,7 +9,7 @@ import (
 	"falda/internal/core/words"
 )
 
-// Thing is what comes off a piece together, by one step of a plan. What is left last has no step; its ID is Rest.
+// Thing is what comes off a piece together, by one step of a plan; what is left last is none.
 type Thing struct {
 	ID    string
 	Name  string
@@ -17,9 +17,6 @@ type Thing struct {
 	Needs []string // things that must be off before it
 	Wrong string   // what goes wrong there
 }
-
-// Rest is what is left when everything else is off.
-const Rest = "rest"
 
 // apart is a piece with the order in which a plan takes it apart.
 type apart struct{ things []Thing }

@@ -26,6 +26,13 @@ func Short(name string) string {
 	return short
 }
 
+// Plain is a name without what is explained in brackets and without how the thing was trimmed: what comes behind a
+// comma.
+func Plain(name string) string {
+	plain, _, _ := strings.Cut(Short(name), ",")
+	return plain
+}
+
 // Capitalised gives a text with its first letter as a capital.
 func Capitalised(s string) string { return withFirst(s, unicode.ToUpper) }
 

@@ -7,6 +7,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
 	"falda/internal/core/measure"
+	"falda/internal/store"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
 )
@@ -107,6 +108,8 @@ type week struct {
 	mass    map[string]measure.Mass // of one head
 	plans   map[[3]string]weekPlan  // by head, piece and way
 	house   houseYields
+	// what was finished in the year before, newest first
+	finished []store.ResultRow
 }
 
 // weekPlan is a plan on a piece of a head.
@@ -161,11 +164,11 @@ func (w *week) solve(ctx context.Context) error {
 	w.Proven = best.Proven
 	w.AtMost, _ = measure.MoneyFromFloat(best.AtMost)
 	w.AtMost = w.Shop.Money.Of(w.AtMost)
-	year, err := w.finished(ctx, scatterDays)
-	if err != nil {
+	if w.finished, err = w.s.store.ListResults(ctx, store.ResultQuery{ShopID: w.Shop.ID,
+		From: w.Shop.Day(w.s.now()).AddDate(0, 0, -scatterDays)}, nil, maxFinished); err != nil {
 		return err
 	}
-	w.house = scatter(year)
+	w.house = scatter(w.finished)
 	w.Spread, w.SpreadN = w.house.spread, w.house.n
 	w.tell(best)
 	w.flow(best)

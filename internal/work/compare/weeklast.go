@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"context"
 	"math"
 	"slices"
 
@@ -23,12 +22,6 @@ const (
 type houseYields struct {
 	spread float64 // relative standard deviation of one piece
 	n      int     // pieces behind it; 0 where the usual is taken
-}
-
-// finished reads what was finished in the last so many days, newest first.
-func (w *week) finished(ctx context.Context, days int) ([]store.ResultRow, error) {
-	return w.s.store.ListResults(ctx, store.ResultQuery{ShopID: w.Shop.ID,
-		From: w.Shop.Day(w.s.now()).AddDate(0, 0, -days)}, nil, maxFinished)
 }
 
 // scatter pools how far the meat of each finished piece lies from the mean of its kind and plan.
@@ -64,9 +57,13 @@ func scatter(rows []store.ResultRow) houseYields {
 
 // lastWeek is the heads cut as the last week was: each piece by the plans that were cut of its kind, in their
 // proportions, and by the traditional one where none was; ok is false where nothing of it was cut.
-func (w *week) lastWeek(rows []store.ResultRow) (p bestuse.Problem, cut int, ok bool) {
+func (w *week) lastWeek() (p bestuse.Problem, cut int, ok bool) {
 	counts := map[string]map[string]int64{}
-	for _, r := range rows {
+	from := w.Shop.Day(w.s.now()).AddDate(0, 0, -lastDays)
+	for _, r := range w.finished {
+		if r.ClosedOn.Before(from) {
+			break
+		}
 		if counts[r.AtlasID] == nil {
 			counts[r.AtlasID] = map[string]int64{}
 		}

@@ -58,11 +58,7 @@ func (w *week) others(ctx context.Context, best bestuse.HeadsSolution, solver be
 		}
 		ids, uses = append(ids, x.id), append(uses, s.Solution)
 	}
-	week, err := w.finished(ctx, lastDays)
-	if err != nil {
-		return err
-	}
-	if p, cut, ok := w.lastWeek(week); ok {
+	if p, cut, ok := w.lastWeek(); ok {
 		s, err := solver.Solve(p, nil, stop)
 		if err != nil {
 			return err

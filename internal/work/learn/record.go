@@ -96,12 +96,11 @@ func (s *Service) others(ctx context.Context, who audit.Caller) ([]store.MemberR
 	return slices.DeleteFunc(list, func(m store.MemberRow) bool { return !m.Active || m.Role == "yield_desk" }), err
 }
 
-// keptRecord is what is kept of somebody's learning.
+// keptRecord is what is kept of somebody's learning, with what they cut.
 type keptRecord struct {
-	cards     map[string]store.DrillCard
-	cut       map[string]int
-	practices []store.PracticeRow
-	signed    []store.SignOffRow
+	Kept
+	cards map[string]store.DrillCard
+	cut   map[string]int
 }
 
 // maxPractices bounds how many practice pieces are listed: the latest.
@@ -109,11 +108,12 @@ const maxPractices = 200
 
 func (s *Service) keptOf(ctx context.Context, sh shop.WithPlans, memberID int64) (keptRecord, error) {
 	out := keptRecord{cards: map[string]store.DrillCard{}, cut: map[string]int{}}
-	cards, err := s.store.DrillCards(ctx, sh.ID, memberID)
-	if err != nil {
+	var err error
+	if out.Kept, err = s.keptBy(ctx, sh.ID, memberID); err != nil {
 		return out, err
 	}
-	for _, c := range cards {
+	out.Signed = latest(out.Signed)
+	for _, c := range out.Cards {
 		out.cards[c.Card] = c
 	}
 	ids := make([]string, len(s.atlas.Pieces))
@@ -121,17 +121,9 @@ func (s *Service) keptOf(ctx context.Context, sh shop.WithPlans, memberID int64)
 		ids[i] = p.ID
 	}
 	counts, err := s.store.CutBy(ctx, sh.ID, memberID, ids, curvePieces)
-	if err != nil {
-		return out, err
-	}
 	for _, c := range counts {
 		out.cut[c.AtlasID] = c.N
 	}
-	if out.practices, err = s.store.Practices(ctx, sh.ID, memberID, maxPractices); err != nil {
-		return out, err
-	}
-	signed, err := s.store.SignOffs(ctx, sh.ID, memberID)
-	out.signed = latest(signed)
 	return out, err
 }
 
@@ -158,7 +150,6 @@ func (s *Service) pieceRecord(sh shop.WithPlans, p atlas.Piece, kept keptRecord,
 	}
 	for _, c := range s.deck(sh, p) {
 		at, asked := kept.cards[c.ID()]
-		state := drill.State{Reps: at.Reps}
 		g := &r.Groups[slices.IndexFunc(drill.Groups, func(g drill.Group) bool { return slices.Contains(g.Kinds, c.Kind) })]
 		r.Cards++
 		g.Cards++
@@ -167,7 +158,7 @@ func (s *Service) pieceRecord(sh shop.WithPlans, p atlas.Piece, kept keptRecord,
 		}
 		r.Asked++
 		g.Asked++
-		if state.Known() {
+		if stateOf(at).Known() {
 			r.Known++
 			g.Known++
 		}
@@ -176,12 +167,12 @@ func (s *Service) pieceRecord(sh shop.WithPlans, p atlas.Piece, kept keptRecord,
 		}
 	}
 	r.Groups = slices.DeleteFunc(r.Groups, func(g GroupRecord) bool { return g.Cards == 0 })
-	for _, x := range kept.practices {
+	for _, x := range kept.Practices {
 		if x.AtlasID == p.ID {
 			r.Practices = append(r.Practices, x)
 		}
 	}
-	for _, x := range kept.signed {
+	for _, x := range kept.Signed {
 		if x.AtlasID == p.ID {
 			r.Signed = append(r.Signed, x)
 		}
@@ -255,8 +246,8 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 	lost := new(big.Rat)
 	for _, r := range own {
 		c := Cut{Breakdown: r.PublicID, On: r.ClosedOn, MeatPct: share(r.MeatMg, r.InputMg)}
-		if r.Minutes > 0 && expectedMinutes(sh, p, r) > 0 {
-			c.Minutes = r.Minutes * usual / expectedMinutes(sh, p, r)
+		if expected := expectedMinutes(sh, p, r); r.Minutes > 0 && expected > 0 {
+			c.Minutes = r.Minutes * usual / expected
 		}
 		if h := house[r.PlanID]; h != nil {
 			pct := h.meat / float64(h.n)
@@ -382,17 +373,21 @@ type Kept struct {
 }
 
 // Kept gives it: one's own, or anybody's to a lead.
-func (s *Service) Kept(ctx context.Context, member string) (out Kept, err error) {
+func (s *Service) Kept(ctx context.Context, member string) (Kept, error) {
 	m, who, err := s.person(ctx, member)
 	if err != nil {
+		return Kept{}, err
+	}
+	return s.keptBy(ctx, who.ShopID, m.ID)
+}
+
+func (s *Service) keptBy(ctx context.Context, shopID, memberID int64) (out Kept, err error) {
+	if out.Cards, err = s.store.DrillCards(ctx, shopID, memberID); err != nil {
 		return out, err
 	}
-	if out.Cards, err = s.store.DrillCards(ctx, who.ShopID, m.ID); err != nil {
+	if out.Practices, err = s.store.Practices(ctx, shopID, memberID, maxPractices); err != nil {
 		return out, err
 	}
-	if out.Practices, err = s.store.Practices(ctx, who.ShopID, m.ID, maxPractices); err != nil {
-		return out, err
-	}
-	out.Signed, err = s.store.SignOffs(ctx, who.ShopID, m.ID)
+	out.Signed, err = s.store.SignOffs(ctx, shopID, memberID)
 	return out, err
 }

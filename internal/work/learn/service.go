@@ -57,7 +57,7 @@ func (s *Service) person(ctx context.Context, id string) (store.MemberRow, audit
 	return m, who, err
 }
 
-// deck lists what can be asked about a piece with the shop's own plans.
+// deck lists what can be asked about a piece of the atlas with the shop's own plans.
 func (s *Service) deck(sh shop.WithPlans, p atlas.Piece) []drill.Card {
 	with := sh.AddOwn(p, "")
 	if len(with.Plans) > len(p.Plans) {
@@ -106,7 +106,7 @@ func (s *Service) Sitting(ctx context.Context, atlasID, group string) (Sitting, 
 	if group != "" && !slices.ContainsFunc(drill.Groups, func(g drill.Group) bool { return g.ID == group }) {
 		return Sitting{}, fault.New("group", "unknown", "is not a drill", "Choose one of the list.")
 	}
-	pieces, err := s.pieces(sh, atlasID)
+	pieces, err := s.pieces(atlasID)
 	if err != nil {
 		return Sitting{}, err
 	}
@@ -145,6 +145,7 @@ func (s *Service) Sitting(ctx context.Context, atlasID, group string) (Sitting, 
 		list = append(slices.Clip(list), fresh[:min(len(fresh), sittingNew, sittingMax-len(list))]...)
 	}
 	for _, a := range list {
+		a.Piece = told(sh, a.Piece)
 		q, ok := drill.Ask(a.Piece, sh.Unit, a.Card, a.Turn)
 		if ok {
 			a.Question = q
@@ -154,22 +155,20 @@ func (s *Service) Sitting(ctx context.Context, atlasID, group string) (Sitting, 
 	return out, nil
 }
 
-// pieces are the pieces of the atlas with the shop's own plans, in the market's words; one where it is named.
-func (s *Service) pieces(sh shop.WithPlans, atlasID string) ([]atlas.Piece, error) {
-	list := s.atlas.Pieces
-	if atlasID != "" {
-		p, ok := s.atlas.Find(atlasID)
-		if !ok || s.atlas.IsCarcass(atlasID) {
-			return nil, fault.New("piece", "unknown", "is not a piece of the atlas", "Choose one of the list.")
-		}
-		list = []atlas.Piece{p}
+// pieces are the pieces of the atlas; one where it is named.
+func (s *Service) pieces(atlasID string) ([]atlas.Piece, error) {
+	if atlasID == "" {
+		return s.atlas.Pieces, nil
 	}
-	out := make([]atlas.Piece, len(list))
-	for i, p := range list {
-		out[i] = sh.AddOwn(p.In(sh.Market), "")
+	p, ok := s.atlas.Find(atlasID)
+	if !ok || s.atlas.IsCarcass(atlasID) {
+		return nil, fault.New("piece", "unknown", "is not a piece of the atlas", "Choose one of the list.")
 	}
-	return out, nil
+	return []atlas.Piece{p}, nil
 }
+
+// told is a piece of the atlas with the shop's own plans, in the market's words.
+func told(sh shop.WithPlans, p atlas.Piece) atlas.Piece { return sh.AddOwn(p.In(sh.Market), "") }
 
 // mixed takes turns between the drills, so that the first questions about a piece are not all of one kind.
 func mixed(deck []drill.Card) []drill.Card {
@@ -201,7 +200,7 @@ func (s *Service) card(sh shop.WithPlans, id string) (atlas.Piece, drill.Card, e
 	if at < 0 {
 		return atlas.Piece{}, drill.Card{}, unknown
 	}
-	return sh.AddOwn(p.In(sh.Market), ""), deck[at], nil
+	return told(sh, p), deck[at], nil
 }
 
 // Check marks an answer, and keeps nothing.
@@ -226,6 +225,11 @@ func (s *Service) Check(ctx context.Context, id string, a drill.Answer) (drill.V
 		}
 	}
 	return v, said, err
+}
+
+// stateOf is how well a question is known, as it is kept.
+func stateOf(c store.DrillCard) drill.State {
+	return drill.State{Reps: c.Reps, Ease: c.Ease, Days: c.Days, Due: c.Due, Seen: c.Seen, Right: c.Known}
 }
 
 // Felt is how an answer that was right felt; empty where nothing is said.
@@ -285,8 +289,7 @@ func (s *Service) Answer(ctx context.Context, id string, a drill.Answer, felt Fe
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
 		}
-		at := drill.State{Reps: was.Reps, Ease: was.Ease, Days: was.Days, Seen: was.Seen, Right: was.Known}
-		at = at.After(quality, today)
+		at := stateOf(was).After(quality, today)
 		next = store.DrillCard{ShopID: sh.ID, MemberID: m.ID, Card: id, Reps: at.Reps, Ease: at.Ease, Days: at.Days,
 			Due: at.Due, Seen: at.Seen, Known: at.Right, LastAt: s.now()}
 		return tx.SetDrillCard(ctx, next)

@@ -12,11 +12,10 @@ import GrainPicture from './GrainPicture.vue'
 
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()
 const emit = defineEmits<{ pick: [string] }>()
-const { may } = useMe()
+/** What the house says of a step, who leads the cutting writes. */
+const { leads } = useMe()
 const { data: notes } = useHouseNotes(() => props.piece.id)
 const said = computed(() => (notes.value ?? []).filter((n) => n.step === props.muscle.id))
-/** What the house says of a step, who leads the cutting writes. */
-const leads = computed(() => may('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
 const nameOf = (id: string) => props.piece.muscles.find((m) => m.id === id)?.market_name ?? id
 const called = computed(() =>
   Object.entries(props.muscle.names)

@@ -15,14 +15,10 @@ const emit = defineEmits<{ judge: []; rail: []; reopen: [string]; again: [string
 /** What was sold whole and may be cut again. */
 const again = computed(() => props.board.rows.filter((r) => props.board.cut_again?.includes(r.event_id)))
 const { mass } = useShop()
-const { me, may } = useMe()
+const { me, leads } = useMe()
 const { data: mark } = usePracticeMark(props.board.id)
 /** A practice piece is seen beside the house by whose it is, and by who leads. */
-const reviewed = computed(
-  () =>
-    mark.value?.practice &&
-    (mark.value.member === me.value?.id || may('POST /breakdowns/{breakdown_id}/practice/sign-offs')),
-)
+const reviewed = computed(() => mark.value?.practice && (mark.value.member === me.value?.id || leads.value))
 const asking = ref(false)
 const reason = ref('')
 const root = computed(() => props.board.rows.find((r) => r.kind === 'opened'))

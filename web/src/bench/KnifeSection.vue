@@ -2,24 +2,18 @@
 // Beside the flat map: the section of the piece at the place where the knife is. It follows the seam that comes next;
 // the slider goes anywhere. Where the inside is not known, or nothing can be fetched, there is none.
 import { computed, ref, watch } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PvSlider from 'primevue/slider'
-import { keyOf } from '../api/keys'
-import { data, GET } from '../api/client'
 import SectionPicture from '../body/SectionPicture.vue'
 import { useBox } from '../body/useBox'
+import { useThinSlices } from '../body/useThinSlices'
 
 const props = defineProps<{ piece: string; muscle?: string }>()
 const open = ref(false)
-const { data: b } = useQuery({
-  queryKey: computed(() => keyOf('body', props.piece, 'knife')),
-  queryFn: () =>
-    data(GET('/atlas/pieces/{atlas_id}/body', { params: { path: { atlas_id: props.piece }, query: { slices: 24 } } })),
-  staleTime: Infinity,
-  retry: false,
-  enabled: open,
-})
+const { data: b } = useThinSlices(
+  () => props.piece,
+  () => open.value,
+)
 const parts = computed(() => new Map(b.value?.parts.map((p) => [p.id, p]) ?? []))
 const at = ref(0)
 const slice = computed(() => b.value?.slices.find((s) => at.value < s.to_mm) ?? b.value?.slices.at(-1))

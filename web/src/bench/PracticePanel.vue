@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A piece that is cut to learn: whose practice it is, and how much the bench says meanwhile.
-import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import PvButton from 'primevue/button'
 import PickOne from '../components/PickOne.vue'
 import { useAttempt } from '../api/useAttempt'
@@ -9,9 +9,8 @@ import { useMe } from '../shell/me'
 
 const props = defineProps<{ breakdown: string }>()
 const emit = defineEmits<{ back: [] }>()
-const { me, may } = useMe()
+const { me, leads } = useMe()
 const { data: mark, set, end } = usePracticeMark(props.breakdown)
-const leads = computed(() => may('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
 const { data: record } = useRecord('', () => leads.value)
 const who = ref('')
 const level = ref('2')

@@ -41,7 +41,8 @@ const before = computed(() =>
 /** A practice piece says its words when they are asked for, or not at all; what the house says goes with them. */
 const { data: mark } = usePracticeMark(props.board.id)
 const { data: notes } = useHouseNotes(() => props.board.piece.atlas_id)
-const { may: allowed } = useMe()
+/** What the house says of a step, who leads the cutting writes where they stand. */
+const { leads } = useMe()
 const asked = ref('')
 const level = computed(() => (mark.value?.practice ? (mark.value.level ?? 1) : 1))
 const telling = computed(() => level.value === 1 || (level.value === 2 && asked.value === props.target?.key))
@@ -50,8 +51,6 @@ const house = computed(() => {
   const plan = props.board.fixed?.plan.id
   return (notes.value ?? []).filter((n) => t && [t.step, t.id].includes(n.step) && (!n.plan || n.plan === plan))
 })
-/** What the house says of a step, who leads the cutting writes where they stand. */
-const leads = computed(() => allowed('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
 const noting = ref(false)
 const about = computed(() => ({
   piece: props.board.piece.atlas_id,

@@ -1,33 +1,17 @@
 <script setup lang="ts">
 // A sawn face without names; where a place is asked for, a mark that is moved along the piece shows the face there.
 import { computed, ref } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
 import PvSlider from 'primevue/slider'
-import { keyOf } from '../api/keys'
-import { data, GET, type S } from '../api/client'
+import type { S } from '../api/client'
 import SectionPicture from '../body/SectionPicture.vue'
 import { useBox } from '../body/useBox'
+import { useThinSlices } from '../body/useThinSlices'
 import StateNote from '../components/StateNote.vue'
 
 const props = defineProps<{ question: S['DrillQuestion']; verdict?: S['DrillVerdict']; busy: boolean }>()
 const emit = defineEmits<{ enter: [number] }>()
-const {
-  data: b,
-  error,
-  isLoading,
-  refetch,
-} = useQuery({
-  queryKey: keyOf('body', props.question.piece, 'knife'),
-  queryFn: () =>
-    data(
-      GET('/atlas/pieces/{atlas_id}/body', {
-        params: { path: { atlas_id: props.question.piece }, query: { slices: 24 } },
-      }),
-    ),
-  staleTime: Infinity,
-  retry: false,
-})
+const { data: b, error, isLoading, refetch } = useThinSlices(() => props.question.piece)
 const moved = computed(() => props.question.number?.unit === 'mm')
 const at = ref(props.question.at_mm ?? (props.question.number?.high ?? 0) / 2)
 const done = computed(() => props.verdict?.done ?? false)

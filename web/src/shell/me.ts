@@ -24,8 +24,10 @@ export function useMe() {
     await changed()
   }
   const onBench = computed(() => me.value?.via === 'pin')
+  /** Leads the cutting: sees what others learn, signs off, and speaks for the house. */
+  const leads = computed(() => may('POST /breakdowns/{breakdown_id}/practice/sign-offs'))
   const inExample = computed(() => !!me.value?.shops.find((s) => s.id === me.value?.shop_id)?.example)
-  return { me, error, refetch, may, changed, signOut, onBench, inExample }
+  return { me, error, refetch, may, changed, signOut, onBench, inExample, leads }
 }
 
 const names: Record<string, string> = {
