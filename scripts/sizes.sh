@@ -2,7 +2,7 @@
 # Prints what the first load of a view costs: the entry, the view's own script, and all that they import at once.
 set -eu
 cd "$(dirname "$0")/../web/dist"
-entry=$(grep -o 'assets/index-[^"]*\.js' index.html | head -n 1)
+entry="$(grep -o 'assets/index-[^"]*\.js' index.html | head -n 1) $(ls assets/start-*.js)"
 
 # Everything that a file imports at once, and what that imports.
 imports() {
@@ -24,7 +24,7 @@ imports() {
 # Name, file, aim in kB.
 first_load() {
   total=0
-  for f in $({ imports "$entry"; imports "$(ls assets/"$2"-*.js)"; } | sort -u); do
+  for f in $({ for e in $entry; do imports "$e"; done; imports "$(ls assets/"$2"-*.js)"; } | sort -u); do
     total=$((total + $(gzip -9c "$f" | wc -c)))
   done
   printf 'first load of %-10s %4d kB of script, gzipped (aim: at most %d)\n' "$1:" $((total / 1000)) "$3"

@@ -1,6 +1,7 @@
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 import prettier from 'eslint-config-prettier'
+import said from './words/rule.js'
 
 export default ts.config(
   { ignores: ['src/api/schema.d.ts'] },
@@ -8,6 +9,7 @@ export default ts.config(
   ...vue.configs['flat/recommended'],
   prettier,
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
+  { plugins: { words: { rules: { said } } }, files: ['src/**'], rules: { 'words/said': 'error' } },
   {
     rules: {
       'no-undef': 'off',

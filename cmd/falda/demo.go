@@ -34,6 +34,7 @@ func demoCommand() *cobra.Command {
 	c.Flags().StringVar(&on, "on", "",
 		"moment that it takes for now, such as 2026-11-20T10:00:00Z; its clock goes on from there")
 	atlasFlag(c, &s.atlas)
+	wordsFlag(c, &s.words)
 	c.Flags().StringVar(&s.metricsAddr, "metrics-addr", "", "address for Prometheus' /metrics, such as 127.0.0.1:9187")
 	return c
 }
@@ -66,7 +67,11 @@ func runDemo(ctx context.Context, s serving, data, on string) error {
 		return err
 	}
 	defer st.Close()
-	o := api.Options{Work: w, Build: falda.Build(), Demo: true, Limits: api.UsualLimits()}
+	words, err := s.dictionaries()
+	if err != nil {
+		return err
+	}
+	o := api.Options{Work: w, Build: falda.Build(), Demo: true, Limits: api.UsualLimits(), Words: words}
 	if err := standIns(ctx, st, &o); err != nil {
 		return err
 	}

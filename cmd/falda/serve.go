@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -37,6 +38,7 @@ type serving struct {
 	feed, till               string
 	dsn                      string
 	atlas                    string
+	words                    string
 }
 
 func serveCommand() *cobra.Command {
@@ -53,6 +55,7 @@ func serveCommand() *cobra.Command {
 		"address by which browsers reach it, for the links it prints; made from --addr when left out")
 	dsnFlag(c, &s.dsn)
 	atlasFlag(c, &s.atlas)
+	wordsFlag(c, &s.words)
 	f.StringVar(&s.till, "till", "",
 		"what a till sold, as CSV at an address on this machine, such as http://127.0.0.1:7005/sales.csv")
 	f.StringVar(&s.feed, "price-feed", "",
@@ -77,6 +80,10 @@ func serveCommand() *cobra.Command {
 	return c
 }
 
+func wordsFlag(c *cobra.Command, words *string) {
+	c.Flags().StringVar(words, "words", "", "folder of files of other languages, such as de.json (see docs/languages.md)")
+}
+
 func dsnFlag(c *cobra.Command, dsn *string) {
 	c.Flags().StringVar(dsn, "dsn", os.Getenv("FALDA_DSN"),
 		"database, such as falda:secret@tcp(127.0.0.1:3306)/falda; better in FALDA_DSN, where other users of the machine "+
@@ -98,6 +105,23 @@ func (s serving) lists() (feed, till *device.Feed, err error) {
 		}
 	}
 	return feed, till, nil
+}
+
+// dictionaries are the languages of the interface besides English, with those of a folder of one's own.
+func (s serving) dictionaries() (*api.Dictionaries, error) {
+	var own fs.FS
+	if s.words != "" {
+		own = os.DirFS(s.words)
+		if _, err := fs.ReadDir(own, "."); err != nil {
+			return nil, fmt.Errorf("--words: %w", err)
+		}
+	}
+	d, err := api.ReadDictionaries(web.App(), own,
+		func(said string) { slog.Info("words of another language", "file", said) })
+	if err != nil {
+		return nil, fmt.Errorf("--words: %w", err)
+	}
+	return d, nil
 }
 
 // check says what is wrong with the flags.
@@ -164,9 +188,14 @@ func runServe(ctx context.Context, s serving) error {
 	if err != nil {
 		return err
 	}
+	words, err := s.dictionaries()
+	if err != nil {
+		return err
+	}
 	return s.untilDone(ctx, listener, st,
 		api.Options{Work: w, Build: falda.Build(), Scales: scales.find, Probes: probes.find, Printers: printers.find,
-			Feed: feed, Till: till, BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example()},
+			Feed: feed, Till: till, BehindProxy: s.behindProxy, Access: true, Limits: api.UsualLimits(), Example: example(),
+			Words: words},
 		func() {
 			fmt.Println("ready " + s.url)
 			if link != "" {

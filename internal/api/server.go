@@ -78,11 +78,12 @@ type Printers func(b store.Bench) *device.Printer
 type Options struct {
 	Work        *work.Rooms
 	Scales      Scales
-	Probes      Probes       // nil where no bench has one
-	Printers    Printers     // likewise
-	Feed        *device.Feed // a market's price list; nil where there is none
-	Till        *device.Feed // what the till sold; nil where there is none
-	Web         fs.FS        // the built web app
+	Probes      Probes        // nil where no bench has one
+	Printers    Printers      // likewise
+	Feed        *device.Feed  // a market's price list; nil where there is none
+	Till        *device.Feed  // what the till sold; nil where there is none
+	Web         fs.FS         // the built web app
+	Words       *Dictionaries // languages besides English; the app's own where nil
 	Log         *slog.Logger
 	Metrics     *Metrics // made where nil
 	Demo        bool     // offers its accounts with one touch, opens the calculators, and answers to loopback alone
@@ -102,6 +103,9 @@ func Handler(o Options) http.Handler {
 	if o.Draining == nil {
 		o.Draining = &atomic.Bool{}
 	}
+	if o.Words == nil {
+		o.Words, _ = ReadDictionaries(o.Web, nil, nil) // what was built in was checked when it was built
+	}
 	e := echo.New()
 	e.Logger = o.Log
 	e.JSONSerializer = strictJSON{}
@@ -118,7 +122,8 @@ func Handler(o Options) http.Handler {
 	contract.RegisterHandlersWithBaseURL(e, contract.NewStrictHandler(h, nil), base)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n"+o.Build+"\n") })
 	e.GET("/readyz", o.ready)
-	e.GET("/*", app(o.Web))
+	e.GET("/words/:file", o.Words.serve)
+	e.GET("/*", app(o.Web, o.Words))
 	handler := http.NewCrossOriginProtection().Handler(e)
 	if o.Demo {
 		return loopbackHost(handler)
@@ -283,7 +288,7 @@ func policy(nonce string) string {
 }
 
 // app serves the built web app; paths that are no file get its page, so that its own addresses can be reloaded.
-func app(web fs.FS) echo.HandlerFunc {
+func app(web fs.FS, words *Dictionaries) echo.HandlerFunc {
 	files := http.FileServerFS(web)
 	return func(c *echo.Context) error {
 		path := strings.TrimPrefix(c.Request().URL.Path, "/")
@@ -313,7 +318,7 @@ func app(web fs.FS) echo.HandlerFunc {
 		h := c.Response().Header()
 		h.Set("Content-Security-Policy", policy(nonce))
 		h.Set("Cache-Control", "no-store") // the nonce is good for one answer
-		return c.HTMLBlob(http.StatusOK, bytes.ReplaceAll(page, []byte(nonceMark), []byte(nonce)))
+		return c.HTMLBlob(http.StatusOK, bytes.ReplaceAll(words.marked(page), []byte(nonceMark), []byte(nonce)))
 	}
 }
 

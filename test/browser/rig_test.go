@@ -61,12 +61,12 @@ type app struct {
 	jar  *cookiejar.Jar // of whoever is signed in
 }
 
-// start runs the demo on a data folder and waits for its ready line.
-func start(t *testing.T, data, addr string) *app {
+// start runs the demo on a data folder, with flags of its own, and waits for its ready line.
+func start(t *testing.T, data, addr string, flags ...string) *app {
 	t.Helper()
 	a := &app{t: t, data: data, errs: &bytes.Buffer{}}
 	fill(t, data)
-	a.cmd = exec.Command(binary, "demo", "--addr", addr, "--data", data)
+	a.cmd = exec.Command(binary, append([]string{"demo", "--addr", addr, "--data", data}, flags...)...)
 	a.cmd.Stderr = a.errs
 	out, err := a.cmd.StdoutPipe()
 	if err != nil {

@@ -2,6 +2,7 @@
 const shell = 'falda-shell'
 const answers = 'falda-answers' // who is here, and the shop: without them a page cannot begin
 const kept = ['/api/v1/me', '/api/v1/shop']
+const isKept = (path) => kept.includes(path) || (path.startsWith('/words/') && path !== '/words/en.json')
 
 self.addEventListener('install', (e) => e.waitUntil(refresh().then(ask).then(() => self.skipWaiting())))
 self.addEventListener('activate', (e) => e.waitUntil(self.clients.claim()))
@@ -69,5 +70,5 @@ self.addEventListener('fetch', (event) => {
   }
   if (event.request.mode === 'navigate' && !url.pathname.startsWith('/api/')) event.respondWith(page(event))
   else if (url.pathname.startsWith('/assets/') || url.pathname === '/falda.svg') event.respondWith(file(event.request))
-  else if (kept.includes(url.pathname)) event.respondWith(answer(event.request))
+  else if (isKept(url.pathname)) event.respondWith(answer(event.request))
 })

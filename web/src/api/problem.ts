@@ -1,5 +1,6 @@
 // A failed request, as the server tells it: what happened, at which field, and the way out.
 import type { components } from './schema'
+import { say } from '../words/say'
 
 type FieldError = components['schemas']['FieldError']
 
@@ -15,7 +16,7 @@ export class Problem extends Error {
 
   static of(body: unknown, status: number): Problem {
     const p = (typeof body === 'object' && body !== null ? body : {}) as Partial<components['schemas']['Problem']>
-    return new Problem(status, p.title ?? 'Something went wrong', p.detail ?? '', p.errors ?? [])
+    return new Problem(status, p.title ?? say('Something went wrong'), p.detail ?? '', p.errors ?? [])
   }
 
   /** The messages of one field, with the way out. */
@@ -29,7 +30,7 @@ export class Problem extends Error {
   /** What is wrong with a file that was sent, or with the sending. */
   ofFile(): string {
     const fault = this.at('file')
-    return fault ? `The file ${fault.charAt(0).toLowerCase()}${fault.slice(1)}` : this.message
+    return fault ? say`The file ${fault.charAt(0).toLowerCase()}${fault.slice(1)}` : this.message
   }
 
   /** What belongs to none of the fields that a form shows. */
@@ -50,8 +51,8 @@ function sentence(s: string): string {
 export function offline(): Problem {
   return new Problem(
     0,
-    'Falda does not answer',
-    'The network or the program is away. What was confirmed is safe; this goes on by itself when it is back.',
+    say('Falda does not answer'),
+    say('The network or the program is away. What was confirmed is safe; this goes on by itself when it is back.'),
   )
 }
 
@@ -61,5 +62,7 @@ export function isFinal(e: unknown): boolean {
 }
 
 export function asProblem(e: unknown): Problem {
-  return e instanceof Problem ? e : new Problem(0, 'Something went wrong', e instanceof Error ? e.message : String(e))
+  return e instanceof Problem
+    ? e
+    : new Problem(0, say('Something went wrong'), e instanceof Error ? e.message : String(e))
 }

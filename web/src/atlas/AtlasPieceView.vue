@@ -12,6 +12,7 @@ import BodyFan from '../body/BodyFan.vue'
 import SeamTimes from '../body/SeamTimes.vue'
 import MuscleSheet from './MuscleSheet.vue'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string }>()
 const route = useRoute()
@@ -87,7 +88,7 @@ useTitle(() => p.value?.market_name)
             :marks="marks"
             pickable
             :picked="picked?.id"
-            :title="`Seam map of ${p.market_name}`"
+            :title="say`Seam map of ${p.market_name}`"
             :size="3.4"
             keyed
             :file="`seams-${p.id}`"

@@ -13,7 +13,7 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import CarcassMap from './CarcassMap.vue'
 import { useAtlasPieces } from './useAtlasPieces'
 import { useCarcasses } from './useCarcasses'
@@ -67,22 +67,22 @@ const count = computed(() => pieces.value?.reduce((n, p) => n + p.muscles, 0) ??
 const facts = (p: S['AtlasEntry']) =>
   [
     mass(p.typical_g, 1),
-    counted(p.muscles, 'muscle') + (p.bone_in ? ', bone in' : ''),
+    counted(p.muscles, 'muscle') + (p.bone_in ? say(', bone in') : ''),
     counted(p.plans, 'plan'),
     ...Object.entries(p.codes).map(([k, v]) => `${k.toUpperCase()} ${v}`),
   ].join(' · ')
 const whats: Record<S['PieceHit']['kind'], string> = {
   piece: '',
-  muscle: 'muscle of',
-  part: 'part of',
-  product: 'made of',
+  muscle: say('muscle of'),
+  part: say('part of'),
+  product: say('made of'),
 }
 const what = (h: S['PieceHit']) => whats[h.kind]
 </script>
 
 <template>
   <section class="page">
-    <h1 class="sentence">{{ pieces ? `${pieces.length} pieces, ${count} muscles.` : 'The atlas' }}</h1>
+    <h1 class="sentence">{{ pieces ? say`${pieces.length} pieces, ${count} muscles.` : say('The atlas') }}</h1>
     <div class="ask">
       <FormField id="ask" label="Find anything by any name: house, market, Latin, item number"
         ><InputText
@@ -102,7 +102,7 @@ const what = (h: S['PieceHit']) => whats[h.kind]
             :to="{ name: 'atlas-piece', params: { piece: h.id }, ...(h.kind === 'muscle' && { hash: `#${h.part}` }) }"
           >
             <strong>{{ h.part_name }}</strong><span v-if="what(h)"> {{ what(h) }} {{ h.name }}</span>
-            <span class="small">{{ h.near ? 'perhaps ' : '' }}“{{ h.matched }}”, {{ h.why }}</span>
+            <span class="small">{{ h.near ? say('perhaps ') : '' }}“{{ h.matched }}”, {{ h.why }}</span>
           </RouterLink>
           <p v-if="h.other_meanings.length" class="fault">
             This name does not mean the same everywhere. {{ h.other_meanings.join('; ') }}.

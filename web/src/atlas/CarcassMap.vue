@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import { initials } from '../components/mapLabels'
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 const props = defineProps<{
   carcass: S['Carcass']
@@ -45,7 +46,7 @@ const marks = computed<Record<string, MapMark>>(() =>
     :marks="marks"
     :pickable="pickable"
     :picked="marked"
-    :title="`${carcass.name}, seen from the side. ${shown.name}`"
+    :title="say`${carcass.name}, seen from the side. ${shown.name}`"
     :size="size ?? 2.2"
     keyed
     @pick="(id) => emit('pick', id)"

@@ -6,6 +6,7 @@ import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
 import { useCarcasses } from './useCarcasses'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ carcass: string }>()
 const { mass } = useShop()
@@ -86,8 +87,8 @@ useTitle(() => c.value?.name)
           <dl>
             <template v-for="(i, n) in c.instead" :key="n"
               ><dt>
-                {{ i.pieces.map((p) => p.name).join(' and ') }}
-                <span class="small">instead of {{ i.of.map((p) => p.name).join(' and ') }}</span>
+                {{ i.pieces.map((p) => p.name).join(say(' and ')) }}
+                <span class="small">instead of {{ i.of.map((p) => p.name).join(say(' and ')) }}</span>
               </dt>
               <dd>{{ i.note }}</dd></template
             >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The way the fibres run, and the knife across them.
 import { computed } from 'vue'
+import { say } from '../words/say'
 
 const props = defineProps<{
   direction: 'one way' | 'two ways' | 'fan' | 'spiral'
@@ -35,7 +36,7 @@ const cuts = computed(
     viewBox="0 0 100 74"
     class="grain"
     role="img"
-    :aria-label="`Fibres run ${direction}, ${texture}; the dashed lines are the knife, across them`"
+    :aria-label="say`Fibres run ${direction}, ${texture}; the dashed lines are the knife, across them`"
   >
     <defs>
       <clipPath id="body"><rect x="1" y="1" width="98" height="72" rx="22" /></clipPath>

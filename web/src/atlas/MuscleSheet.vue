@@ -9,6 +9,7 @@ import HouseNotes from '../learn/HouseNotes.vue'
 import { useHouseNotes } from '../learn/useLearning'
 import { useMe } from '../shell/me'
 import GrainPicture from './GrainPicture.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ muscle: S['Muscle']; piece: S['AtlasPiece'] }>()
 const emit = defineEmits<{ pick: [string] }>()
@@ -22,7 +23,7 @@ const called = computed(() =>
     .map(([market, names]) => `${market}: ${names.join(', ')}`)
     .join(' · '),
 )
-const tough = ['', 'tough', 'firm', 'medium', 'tender', 'very tender']
+const tough = ['', say('tough'), say('firm'), say('medium'), say('tender'), say('very tender')]
 const uses = computed(() => {
   const out: { plan: string; goes: string[] }[] = []
   for (const u of props.muscle.uses) {
@@ -62,7 +63,8 @@ const uses = computed(() => {
       {{ muscle.tell }} <span class="fault">{{ muscle.danger }}</span>
     </p>
     <p class="small">
-      {{ muscle.after.length ? `After ${muscle.after.map(nameOf).join(', ')}.` : 'Can come off first.' }} Beside it:
+      {{ muscle.after.length ? say`After ${muscle.after.map(nameOf).join(', ')}.` : say('Can come off first.') }} Beside
+      it:
       <template v-for="(t, i) in muscle.touches" :key="t"
         ><button type="button" class="link" @click="emit('pick', t)">{{ shortName(nameOf(t)) }}</button
         >{{ i < muscle.touches.length - 1 ? ', ' : '.' }}</template

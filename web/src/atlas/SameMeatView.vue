@@ -10,7 +10,7 @@ import { useAddressForm } from '../components/useAddressForm'
 import { data, GET, type S } from '../api/client'
 import { useCardPath } from '../cooking/useCardPath'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent } from '../words/shown'
 
 const { money, perUnit, unit } = useShop()
@@ -45,6 +45,7 @@ function spread(m: S['SameMeat']) {
   return all.length > 1 ? Math.max(...all) / Math.min(...all) - 1 : 0
 }
 const most = computed(() => found.value[0])
+const dearest = computed(() => percent((most.value?.spread ?? 0) * 100, 0))
 </script>
 
 <template>
@@ -52,8 +53,8 @@ const most = computed(() => found.value[0])
     <h1 class="sentence">
       {{
         most && most.spread > 0
-          ? `The same ${most.muscle.toLowerCase()} costs up to ${percent(most.spread * 100, 0)} more by another name.`
-          : 'The same meat under other names'
+          ? say`The same ${most.muscle.toLowerCase()} costs up to ${dearest} more by another name.`
+          : say('The same meat under other names')
       }}
     </h1>
     <FormField id="find" label="A name, in any market"

@@ -40,6 +40,7 @@ import { useMinutes } from './useMinutes'
 import type { BenchEvent, Content } from './useSync'
 import { useWeighing } from './useWeighing'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ batch: string }>()
 const queries = useQueryClient()
@@ -94,7 +95,7 @@ const { meanwhile, ahead } = useSteps({ board: sum, target, isTaken, waiting: co
 /** What an event was of, in words. */
 function nameOf(e: BenchEvent) {
   const name = sum.value?.expected.find((x) => x.id === (e.part ?? e.product))?.name
-  return name ? shortName(name).toLowerCase() : 'whole pieces'
+  return name ? shortName(name).toLowerCase() : say('whole pieces')
 }
 const {
   reading,
@@ -120,7 +121,7 @@ const {
   () => usual(),
 )
 
-const ways = ['all together', 'one by one']
+const ways = [say('all together'), say('one by one')]
 const way = ref(ways[1]!)
 const pickedPiece = ref('')
 const ticked = ref<string[]>([])
@@ -138,15 +139,15 @@ const turn = computed<S['Board'][]>(() => {
 })
 const whose = computed(() =>
   turn.value.length === boards.value.length
-    ? `all ${boards.value.length}`
+    ? say`all ${boards.value.length}`
     : turn.value.length === 1
-      ? `piece ${turn.value[0]!.piece.number}`
-      : `pieces ${turn.value.map((b) => b.piece.number).join(', ')}`,
+      ? say`piece ${turn.value[0]!.piece.number}`
+      : say`pieces ${turn.value.map((b) => b.piece.number).join(', ')}`,
 )
 const what = computed(() => {
-  if (!allLooked.value) return 'Check the pieces'
-  if (!allOpened.value) return `The whole ${turn.value.length === 1 ? 'piece' : 'pieces'}: ${whose.value}`
-  return target.value ? `${shortName(target.value.name)}: ${whose.value}` : 'Everything is weighed'
+  if (!allLooked.value) return say('Check the pieces')
+  if (!allOpened.value) return say`The whole ${turn.value.length === 1 ? say('piece') : say('pieces')}: ${whose.value}`
+  return target.value ? `${shortName(target.value.name)}: ${whose.value}` : say('Everything is weighed')
 })
 const expectedNow = computed(() =>
   !allOpened.value
@@ -157,12 +158,12 @@ const expectedNow = computed(() =>
 )
 const hint = computed(() =>
   !allLooked.value
-    ? 'Enter when that is done'
+    ? say('Enter when that is done')
     : !allOpened.value
-      ? `about ${mass(expectedNow.value, 2)} by the label`
+      ? say`about ${mass(expectedNow.value, 2)} by the label`
       : target.value
-        ? `about ${mass(expectedNow.value, 2)}`
-        : 'Enter finishes',
+        ? say`about ${mass(expectedNow.value, 2)}`
+        : say('Enter finishes'),
 )
 
 /** What is usual of what is booked next. */
@@ -216,7 +217,7 @@ function pause(at?: Date) {
   const list = stop.length ? stop : clocked(true)
   if (list.length)
     void book(
-      { kind: stop.length ? 'paused' : 'resumed', ...(at && { note: 'nobody touched it' }) },
+      { kind: stop.length ? 'paused' : 'resumed', ...(at && { note: say('nobody touched it') }) },
       at ?? new Date(),
       entries(list),
     )
@@ -253,11 +254,13 @@ const keys = computed(() =>
     hold: holdIt,
     held: !!held.value,
     undo,
-    undoWhat: sum.value?.undo_what ?? (pending.value.sum ? 'what was weighed last' : undefined),
+    undoWhat: sum.value?.undo_what ?? (pending.value.sum ? say('what was weighed last') : undefined),
     pause: () => pause(),
     paused: sum.value?.paused ?? false,
     finish,
-    more: [{ key: 'a', name: 'All or one', group: 'piece', help: 'all together or one by one', run: switchWay }],
+    more: [
+      { key: 'a', name: say('All or one'), group: 'piece', help: say('all together or one by one'), run: switchWay },
+    ],
   }),
 )
 const zero = () => {
@@ -288,15 +291,15 @@ const marks = computed<Record<string, MapMark>>(() => {
       mark.line =
         got === boards.value.length
           ? bare(e.taken_g + (pending.value.taken.get(slotFor(e)) ?? 0), 2)
-          : `${got} of ${boards.value.length}`
+          : say`${got} of ${boards.value.length}`
     mark.state = isTaken(e) ? 'off' : target.value?.key === e.key ? 'next' : e.reachable ? 'plain' : 'waits'
   }
   return out
 })
 const verdict = (b: S['Board']) => {
-  const limit = b.balance.verdict === 'balanced' ? 'within the limit' : 'more than the limit'
-  const loss = `${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${limit}`
-  return `${loss}; ${b.minutes.toFixed(1)} minutes`
+  const limit = b.balance.verdict === 'balanced' ? say('within the limit') : say('more than the limit')
+  const loss = say`${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${limit}`
+  return say`${loss}; ${b.minutes.toFixed(1)} minutes`
 }
 
 useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.piece.name)}`)
@@ -314,10 +317,10 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
     />
     <template v-else>
       <BenchHead
-        :title="`${boards.length} × ${sum.piece.name}, together`"
+        :title="say`${boards.length} × ${sum.piece.name}, together`"
         :of="`${lots} · ${sum.fixed?.plan.name ?? ''}`"
         :bench="sum.bench.name"
-        :who="mayCut ? `${me?.name} cuts` : 'View only'"
+        :who="mayCut ? say`${me?.name} cuts` : say('View only')"
         :minutes="minutes"
         :paused="sum.paused"
         :away="away"
@@ -338,7 +341,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
             :map="sum.fixed.seam_map"
             :marks="marks"
             :picked="target?.kind === 'muscle' ? target.id : undefined"
-            :title="`Seam map of ${sum.piece.name}`"
+            :title="say`Seam map of ${sum.piece.name}`"
           />
           <SeamWords
             v-model:ticked="ticked"
@@ -395,7 +398,7 @@ useTitle(() => sum.value && `${boards.value.length} × ${shortName(sum.value.pie
           />
           <div v-if="!closed" class="spread">
             <UnitToggle v-model="way" :options="ways" label="How they are weighed" /><span class="small">{{
-              way === ways[0] ? 'The weight is shared by theirs.' : 'Each has its own weight.'
+              way === ways[0] ? say('The weight is shared by theirs.') : say('Each has its own weight.')
             }}</span>
           </div>
           <PieceStrip

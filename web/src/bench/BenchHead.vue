@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The head of a board: what lies on it, who cuts, the clock, and what is said while there is no connection.
 import { computed } from 'vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import BenchKeys from './BenchKeys.vue'
 import type { BenchKey } from './keys'
 
@@ -19,8 +19,8 @@ const props = defineProps<{
 const emit = defineEmits<{ press: [string] }>()
 const safe = computed(() =>
   props.waiting
-    ? `${counted(props.waiting, 'weighing waits', 'weighings wait')} here, safe; go on cutting.`
-    : 'Nothing is lost; go on cutting.',
+    ? say`${counted(props.waiting, 'weighing waits', 'weighings wait')} here, safe; go on cutting.`
+    : say('Nothing is lost; go on cutting.'),
 )
 </script>
 

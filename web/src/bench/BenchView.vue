@@ -42,6 +42,7 @@ import { useSteps } from './useSteps'
 import TubPanel from './TubPanel.vue'
 import { useWeighing } from './useWeighing'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 /** What is not for the first load of the bench. */
 const KnifeSection = defineAsyncComponent(() => import('./KnifeSection.vue'))
@@ -89,7 +90,7 @@ const {
 function nameOf(e: BenchEvent) {
   const b = board.value
   const id = e.part ?? e.product ?? b?.rows.find((r) => r.event_id === e.target)?.id
-  if (e.kind === 'opened' || !id) return 'the whole piece'
+  if (e.kind === 'opened' || !id) return say('the whole piece')
   const name =
     b?.expected.find((x) => x.id === id)?.name ??
     b?.fixed?.plan.products.find((p) => p.id === id)?.name ??
@@ -205,7 +206,7 @@ async function bookAgain() {
 }
 /** Books parts that left together as a block of no step: the log keeps its parts. */
 function bookBlock(b: { node: string; holds: Record<string, number>; name: string }) {
-  const block = `free ${b.name}`.slice(0, 60).trim()
+  const block = say`free ${b.name}`.slice(0, 60).trim()
   return bookAs({ kind: 'parted', block, holds: b.holds, ...(b.node && { node: b.node }), note: b.name.slice(0, 200) })
 }
 function bookProduct(p: { node: string; product: string; count?: number }) {
@@ -233,7 +234,7 @@ const { busy: handing, problem: handFault, attempt: hand } = useAttempt()
 const handOver = (to: { bench: string; note: string }) =>
   hand(async () => {
     if (to.note.trim()) await book({ kind: 'noted', note: to.note.trim() })
-    if (opened.value && !board.value?.paused) await book({ kind: 'paused', note: 'handed over' })
+    if (opened.value && !board.value?.paused) await book({ kind: 'paused', note: say('handed over') })
     await settled()
     await data(
       PUT('/breakdowns/{breakdown_id}/bench', {
@@ -282,7 +283,7 @@ function finish() {
   if (undone && opened.value && !closed.value) {
     // it would be refused: the muscle that is in the way is shown instead
     openMuscle(undone.event_id)
-    said.value = `${shortName(undone.name)} was opened and is not done yet. Finish it first.`
+    said.value = say`${shortName(undone.name)} was opened and is not done yet. Finish it first.`
     return
   }
   finishAll()
@@ -363,7 +364,7 @@ const reopen = (why: string) => void book({ kind: 'reopened', reason: why })
 useIdle(
   () => bookedHere.value && opened.value && !closed.value && !board.value?.paused && mayCut.value,
   computed(() => board.value?.booked ?? 0),
-  (at) => void book({ kind: 'paused', note: 'nobody touched it' }, at),
+  (at) => void book({ kind: 'paused', note: say('nobody touched it') }, at),
 )
 
 const keys = computed(() =>
@@ -373,25 +374,25 @@ const keys = computed(() =>
     hold: holdIt,
     held: !!held.value,
     undo,
-    undoWhat: board.value?.undo_what ?? (pending.value.sum ? 'what was weighed last' : undefined),
+    undoWhat: board.value?.undo_what ?? (pending.value.sum ? say('what was weighed last') : undefined),
     pause,
     paused: board.value?.paused ?? false,
     finish,
     more: [
       {
         key: 'o',
-        name: 'Open',
+        name: say('Open'),
         group: 'piece',
         off: !opened.value,
-        help: 'dress and portion the muscle that was weighed last',
+        help: say('dress and portion the muscle that was weighed last'),
         run: () => openMuscle(),
       },
       {
         key: 'c',
-        name: 'Otherwise',
+        name: say('Otherwise'),
         group: 'piece',
         off: !opened.value,
-        help: 'several parts as one block, or another product than the plan says',
+        help: say('several parts as one block, or another product than the plan says'),
         run: () => {
           together.value = []
           toggle('other')
@@ -399,26 +400,26 @@ const keys = computed(() =>
       },
       {
         key: 'g',
-        name: 'Hand over',
+        name: say('Hand over'),
         group: 'more',
         off: !!board.value?.batch_id,
-        help: 'to another bench, which goes on where this one stopped',
+        help: say('to another bench, which goes on where this one stopped'),
         run: () => toggle('hand', true),
       },
       {
         key: 'k',
-        name: 'Practice',
+        name: say('Practice'),
         group: 'more',
         off: !!board.value?.batch_id,
-        help: 'a piece that is cut to learn: whose, and how much the bench says',
+        help: say('a piece that is cut to learn: whose, and how much the bench says'),
         run: () => toggle('practice', true),
       },
       {
         key: 'l',
-        name: 'List',
+        name: say('List'),
         group: 'piece',
         off: !opened.value,
-        help: 'what was weighed: weigh again, move, undo',
+        help: say('what was weighed: weigh again, move, undo'),
         run: () => toggle('rows'),
       },
     ],
@@ -483,9 +484,9 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
     <template v-else>
       <BenchHead
         :title="board.piece.name"
-        :of="`${board.piece.lot_number} · day ${board.piece.age_days} · ${board.fixed?.plan.name ?? ''}`"
+        :of="say`${board.piece.lot_number} · day ${board.piece.age_days} · ${board.fixed?.plan.name ?? ''}`"
         :bench="board.bench.name"
-        :who="mayCut ? `${me?.name} cuts` : 'View only'"
+        :who="mayCut ? say`${me?.name} cuts` : say('View only')"
         :minutes="minutes"
         :paused="board.paused"
         :away="away"
@@ -516,7 +517,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             :marks="marks"
             :pickable="opened && !closed && seams"
             :picked="inside ? muscleOf(inside.part) : target?.kind === 'muscle' ? target.id : undefined"
-            :title="`Seam map of ${board.piece.name}`"
+            :title="say`Seam map of ${board.piece.name}`"
             @pick="pickPart"
           />
           <KnifeSection
@@ -613,7 +614,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
           <TempPanel
             v-if="panel === 'temp'"
             :bench="board.bench.id"
-            :of="inside ? shortName(inside.name).toLowerCase() : 'the piece'"
+            :of="inside ? shortName(inside.name).toLowerCase() : say('the piece')"
             :temps="board.temps"
             @take="takeTemp"
             @back="panel = ''"

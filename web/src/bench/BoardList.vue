@@ -5,6 +5,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
 import { slotFor } from './slots'
+import { say } from '../words/say'
 
 const props = defineProps<{
   board: S['Board']
@@ -31,7 +32,7 @@ const leftPct = computed(() =>
       <span class="small"
         >Weighed off {{ bare(board.balance.output_g + pendingSum) }} of {{ bare(board.input_g ?? 0) }} {{ unit }}</span
       ><span />
-      <strong>{{ closed ? 'Cutting and drip loss' : 'Not weighed yet' }}</strong>
+      <strong>{{ closed ? say('Cutting and drip loss') : say('Not weighed yet') }}</strong>
       <strong class="n" data-test="residual"
         >{{ bare(left) }} {{ unit }}<span class="pct">{{ percent(leftPct) }}</span></strong
       >

@@ -8,7 +8,7 @@ import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
 import YieldsTable from './YieldsTable.vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 const props = defineProps<{ board: S['Board']; mayCut: boolean; problem?: string }>()
 const emit = defineEmits<{ judge: []; rail: []; reopen: [string]; again: [string] }>()
@@ -29,10 +29,10 @@ const off = computed(() =>
 )
 const verdict = computed(() => {
   const b = props.board
-  const lossClass = b.balance.verdict === 'loss_high' ? 'more than the limit' : 'within the limit'
-  const odd = off.value.length ? `, ${off.value.join(' and ')} far from the usual weight` : ''
-  const done = `${b.piece.carcass ? 'Broken' : 'Finished'} in ${counted(Math.round(b.minutes), 'minute')}`
-  return `${done}: ${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${lossClass}${odd}.`
+  const lossClass = b.balance.verdict === 'loss_high' ? say('more than the limit') : say('within the limit')
+  const odd = off.value.length ? say`, ${off.value.join(say(' and '))} far from the usual weight` : ''
+  const done = say`${b.piece.carcass ? say('Broken') : say('Finished')} in ${counted(Math.round(b.minutes), 'minute')}`
+  return say`${done}: ${mass(b.balance.loss_g ?? 0)} of loss, ${percent(b.balance.loss_pct ?? 0)}, ${lossClass}${odd}.`
 })
 const waste = computed(() => props.board.rows.filter((r) => r.kind === 'discarded'))
 const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened' && r.closed))
@@ -49,7 +49,7 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
         {{ mass(board.balance.loss_g ?? 0) }} lost.
       </p>
       <p v-if="opened.length" class="small">
-        Opened: {{ opened.map((r) => `${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.
+        Opened: {{ opened.map((r) => say`${shortName(r.name)}, ${mass(r.loss_g ?? 0)} lost`).join('; ') }}.
       </p>
       <p v-if="waste.length" class="small">
         Into the bin:
@@ -68,7 +68,7 @@ const opened = computed(() => props.board.rows.filter((r) => r.kind !== 'opened'
         v-for="r in again"
         :key="r.event_id"
         severity="secondary"
-        :label="`Cut the ${shortName(r.name).toLowerCase()} again`"
+        :label="say`Cut the ${shortName(r.name).toLowerCase()} again`"
         data-test="again"
         @click="emit('again', r.event_id)"
       />

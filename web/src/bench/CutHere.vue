@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import PvButton from 'primevue/button'
 import PortionBox from '../body/PortionBox.vue'
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 defineProps<{ piece: string; from: S['CutFrom']; called: string }>()
 const open = ref(false)
@@ -13,7 +14,7 @@ const open = ref(false)
   <div class="here">
     <PvButton
       text
-      :label="open ? 'Hide where to cut' : 'Where to cut'"
+      :label="open ? say('Hide where to cut') : say('Where to cut')"
       :aria-expanded="open"
       data-test="cut-here"
       @click="open = !open"

@@ -2,10 +2,11 @@
 // Why something goes into the bin. One touch, or the arrow keys and Enter.
 import { nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 defineProps<{ waste: S['Expected'][] }>()
 const emit = defineEmits<{ pick: [{ part?: string; reason: string }]; back: [] }>()
-const reasons = ['blood-shot corner', 'stained or dried', 'bone chip or cartilage', 'dropped']
+const reasons = [say('blood-shot corner'), say('stained or dried'), say('bone chip or cartilage'), say('dropped')]
 const other = ref('')
 const root = useTemplateRef<HTMLElement>('root')
 const buttons = () => [...(root.value?.querySelectorAll('button') ?? [])]

@@ -6,15 +6,16 @@ import type { S } from '../api/client'
 import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ board: S['Board']; minutes: number; problem?: Problem }>()
 const emit = defineEmits<{ close: [{ reason: string; minutes?: number }]; back: [] }>()
 const { mass } = useShop()
 const reasons = [
-  'drip in the bag',
-  'drip on the board',
-  'dropped and binned, not weighed',
-  'left on the bone or skin, not weighed',
+  say('drip in the bag'),
+  say('drip on the board'),
+  say('dropped and binned, not weighed'),
+  say('left on the bone or skin, not weighed'),
 ]
 const reason = ref('')
 const measured = Math.round(props.minutes * 10) / 10
@@ -26,13 +27,13 @@ const b = computed(() => props.board.balance)
 const missing = computed(() => props.board.expected.filter((e) => e.times < e.want).map((e) => shortName(e.name)))
 const sentence = computed(() => {
   const r = mass(Math.abs(b.value.residual_g))
-  const inner = b.value.inner_loss_g ? ` and ${mass(b.value.inner_loss_g)} was lost inside what was opened` : ''
+  const inner = b.value.inner_loss_g ? say` and ${mass(b.value.inner_loss_g)} was lost inside what was opened` : ''
   const pct = percent(b.value.loss_pct ?? 0)
   if (b.value.verdict === 'gain')
-    return `${r} more came out than went in. Something was weighed twice, or a tare was forgotten.`
+    return say`${r} more came out than went in. Something was weighed twice, or a tare was forgotten.`
   if (b.value.verdict === 'loss_high')
-    return `${r} is unaccounted for${inner}, ${pct}: more than the limit of ${percent(b.value.loss_limit_pct ?? 0)}.`
-  return `It balances: ${mass(b.value.loss_g ?? 0)} of cutting and drip loss, ${pct}.`
+    return say`${r} is unaccounted for${inner}, ${pct}: more than the limit of ${percent(b.value.loss_limit_pct ?? 0)}.`
+  return say`It balances: ${mass(b.value.loss_g ?? 0)} of cutting and drip loss, ${pct}.`
 })
 const canClose = computed(
   () => b.value.verdict === 'balanced' || (b.value.verdict === 'loss_high' && reason.value.trim() !== ''),
@@ -49,7 +50,7 @@ function close() {
   if (!canClose.value) return
   const n = Number(given.value.replace(',', '.'))
   if (!Number.isFinite(n) || n < 0 || given.value.trim() === '') {
-    minutesFault.value = 'Enter minutes, such as 17.5'
+    minutesFault.value = say('Enter minutes, such as 17.5')
     return
   }
   emit('close', { reason: reason.value.trim(), ...(n !== measured && { minutes: n }) })

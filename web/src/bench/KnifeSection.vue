@@ -7,6 +7,7 @@ import PvSlider from 'primevue/slider'
 import SectionPicture from '../body/SectionPicture.vue'
 import { useBox } from '../body/useBox'
 import { useThinSlices } from '../body/useThinSlices'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; muscle?: string }>()
 const open = ref(false)
@@ -29,14 +30,14 @@ watch(
   },
   { immediate: true },
 )
-const where = computed(() => `${Math.round(at.value)} mm from the ${b.value?.from ?? ''}`)
+const where = computed(() => say`${Math.round(at.value)} mm from the ${b.value?.from ?? ''}`)
 </script>
 
 <template>
   <div class="knife" data-test="knife">
     <PvButton
       text
-      :label="open ? 'Only the map' : 'Inside, at the knife'"
+      :label="open ? say('Only the map') : say('Inside, at the knife')"
       :aria-expanded="open"
       data-test="knife-open"
       @click="open = !open"

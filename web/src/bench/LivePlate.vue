@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useShop } from '../shell/shop'
 import type { Reading } from './useScale'
+import { say } from '../words/say'
 
 const props = defineProps<{
   reading: Reading
@@ -25,18 +26,18 @@ const { bare, unit } = useShop()
 /** A scale that shows pounds where this screen shows kilograms, or the other way about. */
 const other = computed(() => {
   const shown = { g: 'kg', kg: 'kg', lb: 'lb', oz: 'lb' }[props.reading.unit]
-  return shown && shown !== unit.value ? `; the scale itself shows ${props.reading.unit}` : ''
+  return shown && shown !== unit.value ? say`; the scale itself shows ${props.reading.unit}` : ''
 })
 const state = computed(() => {
   const r = props.reading
-  if (props.held && !props.typed) return 'Weight held; take it off the scale'
+  if (props.held && !props.typed) return say('Weight held; take it off the scale')
   if (props.typed)
-    return props.typedFault || `typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
-  if (r.status === 'disconnected') return 'No scale. Type the weight and press Enter.'
-  if (r.status === 'over') return 'Over the scale’s range. Take some off.'
-  if (r.status === 'under') return 'Below zero. Zero or tare the scale.'
-  if (r.status === 'wrong_unit') return 'The scale shows a unit that is not known. Set it to kg, g, lb or oz.'
-  if (r.message) return 'Scale signal not readable. Wait, or type the weight.'
+    return props.typedFault || say`typed: ${props.typedG === undefined ? '…' : `${bare(props.typedG)} ${unit.value}`}`
+  if (r.status === 'disconnected') return say('No scale. Type the weight and press Enter.')
+  if (r.status === 'over') return say('Over the scale’s range. Take some off.')
+  if (r.status === 'under') return say('Below zero. Zero or tare the scale.')
+  if (r.status === 'wrong_unit') return say('The scale shows a unit that is not known. Set it to kg, g, lb or oz.')
+  if (r.message) return say('Scale signal not readable. Wait, or type the weight.')
   return `${r.stable ? 'stable' : 'moving'}${other.value}`
 })
 const shown = computed(() =>

@@ -6,6 +6,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
 import { muscleOf, type Inside, type InsideItem } from './useInside'
+import { say } from '../words/say'
 
 const PortionBox = defineAsyncComponent(() => import('../body/PortionBox.vue'))
 const props = defineProps<{
@@ -28,16 +29,16 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
 </script>
 
 <template>
-  <section class="inside" :aria-label="`Inside ${inside.name}`" data-test="inside">
+  <section class="inside" :aria-label="say`Inside ${inside.name}`" data-test="inside">
     <div class="spread">
       <h2>{{ inside.name }}, {{ mass(inside.weight) }}</h2>
       <strong data-test="inside-left">{{ bare(left) }} {{ unit }} left</strong>
       <span class="row"
         ><PvButton
           v-if="inside.output > 0"
-          :label="high ? `Done, ${percent((left / inside.weight) * 100)} missing` : 'Done with it'"
+          :label="high ? say`Done, ${percent((left / inside.weight) * 100)} missing` : say('Done with it')"
           data-test="inside-done"
-          @click="emit('done', high ? 'left on the board, seen by the cutter' : '')" /><PvButton
+          @click="emit('done', high ? say('left on the board, seen by the cutter') : '')" /><PvButton
           severity="secondary"
           label="Back"
           data-test="inside-back"
@@ -59,11 +60,14 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
           }}<span v-if="i.count" class="small">
             × {{ i.count
             }}<template v-if="giveAway(i) !== undefined"
-              >, {{ giveAway(i)! >= 0 ? `${mass(giveAway(i)!)} given away` : `${mass(-giveAway(i)!)} short` }}</template
+              >,
+              {{
+                giveAway(i)! >= 0 ? say`${mass(giveAway(i)!)} given away` : say`${mass(-giveAway(i)!)} short`
+              }}</template
             ></span
           ></span
         >
-        <span class="n">{{ i.times ? bare(i.taken) : i.expected ? `about ${bare(i.expected, 2)}` : '' }}</span>
+        <span class="n">{{ i.times ? bare(i.taken) : i.expected ? say`about ${bare(i.expected, 2)}` : '' }}</span>
       </button>
     </div>
     <div class="row counts" role="group" aria-label="How many portions lie on the scale">
@@ -76,7 +80,7 @@ const high = computed(() => left.value > props.inside.weight * 0.03)
         :class="{ on: count === n }"
         @click="emit('count', n)"
       >
-        {{ n || 'none' }}
+        {{ n || say('none') }}
       </button>
       <button
         type="button"

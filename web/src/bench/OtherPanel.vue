@@ -5,6 +5,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { shortName } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{
   board: S['Board']
@@ -27,7 +28,7 @@ const product = ref('')
 const count = ref('')
 /** Blocks that are still on the table, and the piece itself. */
 const blocks = computed(() => [
-  { id: piece, name: 'the piece' },
+  { id: piece, name: say('the piece') },
   ...props.board.rows
     .filter((r) => !r.closed && !r.joined && (r.kind === 'parted' || r.kind === 'seamed_off'))
     .map((r) => ({ id: r.event_id, name: shortName(r.name) })),
@@ -44,7 +45,7 @@ const name = computed(() =>
   parts.value
     .filter((p) => chosenHere.value.includes(p.id))
     .map((p) => shortName(p.name))
-    .join(' with '),
+    .join(say(' with ')),
 )
 function bookBlock() {
   const holds = Object.fromEntries(chosenHere.value.map((id) => [id, held.value[id]!]))
@@ -54,7 +55,7 @@ function bookProduct() {
   const n = Number(count.value)
   emit('product', { node: node.value, product: product.value, ...(n > 0 && { count: n }) })
 }
-const why = computed(() => (props.canBook ? '' : 'Lay it on the scale, or type its weight, first.'))
+const why = computed(() => (props.canBook ? '' : say('Lay it on the scale, or type its weight, first.')))
 </script>
 
 <template>
@@ -96,7 +97,7 @@ const why = computed(() => (props.canBook ? '' : 'Lay it on the scale, or type i
         :disabled="!canBook || chosenHere.length < 1"
         @click="bookBlock"
       >
-        {{ chosenHere.length ? `Book as one block: ${name}` : 'Book as one block' }}
+        {{ chosenHere.length ? say`Book as one block: ${name}` : say('Book as one block') }}
       </button>
     </div>
     <div class="way">

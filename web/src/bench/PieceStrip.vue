@@ -3,6 +3,7 @@
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
+import { say } from '../words/say'
 
 defineProps<{ boards: S['Board'][]; turn: string[]; done: (b: S['Board']) => boolean }>()
 const emit = defineEmits<{ pick: [string] }>()
@@ -21,10 +22,10 @@ const { bare, mass } = useShop()
         @click="emit('pick', b.id)"
       >
         <span class="n">{{ b.piece.number }}</span><span class="w">{{
-          b.input_g ? mass(b.input_g, 2) : `label ${bare(b.piece.weight_g, 2)}`
+          b.input_g ? mass(b.input_g, 2) : say`label ${bare(b.piece.weight_g, 2)}`
         }}</span>
         <span class="small">{{
-          b.state === 'waiting' ? 'not weighed' : `${percent(b.balance.residual_pct)} left`
+          b.state === 'waiting' ? say('not weighed') : say`${percent(b.balance.residual_pct)} left`
         }}</span>
       </button>
       <RouterLink class="own small" :to="{ name: 'bench', params: { breakdown: b.id } }">its own board</RouterLink>

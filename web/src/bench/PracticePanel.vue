@@ -6,6 +6,7 @@ import PickOne from '../components/PickOne.vue'
 import { useAttempt } from '../api/useAttempt'
 import { levels, usePracticeMark, useRecord } from '../learn/useLearning'
 import { useMe } from '../shell/me'
+import { say } from '../words/say'
 
 const props = defineProps<{ breakdown: string }>()
 const emit = defineEmits<{ back: [] }>()
@@ -78,7 +79,7 @@ onMounted(() => void nextTick(() => root.value?.querySelector<HTMLElement>('butt
     <p v-if="problem" class="fault" role="alert">{{ problem.at('member') || problem.message }}</p>
     <span class="row">
       <PvButton
-        :label="mark?.practice ? 'Change it' : 'It is a practice piece'"
+        :label="mark?.practice ? say('Change it') : say('It is a practice piece')"
         :disabled="busy"
         data-test="practice-keep"
         @click="keep"

@@ -7,6 +7,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
 import { muscleOf } from './useInside'
+import { say } from '../words/say'
 
 const props = defineProps<{ board: S['Board'] }>()
 const emit = defineEmits<{
@@ -47,12 +48,12 @@ const targets = (r: S['BoardRow']) => {
     <p v-if="!rows.length" class="small">Nothing yet.</p>
     <div v-for="r in rows" :key="r.event_id" class="line" :data-row="r.id || 'piece'">
       <span class="what"
-        ><strong>{{ isPiece(r) ? 'The whole piece' : shortName(r.name) }}</strong> {{ mass(r.weight_g)
+        ><strong>{{ isPiece(r) ? say('The whole piece') : shortName(r.name) }}</strong> {{ mass(r.weight_g)
         }}<span class="small">
-          {{ under(r) ? `of ${shortName(under(r)!.name)}` : '' }}{{ r.minutes ? ` · ${r.minutes.toFixed(1)} min` : ''
-          }}{{ r.weighed_again ? ' · weighed again' : '' }}{{ r.moved ? ' · moved' : ''
-          }}{{ r.out_of_order ? ' · out of order' : ''
-          }}{{ r.shared ? ` · a share of what ${r.shared} pieces weighed` : ''
+          {{ under(r) ? say`of ${shortName(under(r)!.name)}` : ''
+          }}{{ r.minutes ? say` · ${r.minutes.toFixed(1)} min` : '' }}{{ r.weighed_again ? say(' · weighed again') : ''
+          }}{{ r.moved ? say(' · moved') : '' }}{{ r.out_of_order ? say(' · out of order') : ''
+          }}{{ r.shared ? say` · a share of what ${r.shared} pieces weighed` : ''
           }}{{ r.reason ? ` · ${r.reason}` : '' }}</span
         ></span
       >

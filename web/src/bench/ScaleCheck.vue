@@ -9,6 +9,7 @@ import { useAttempt } from '../api/useAttempt'
 import { testWeight } from '../shell/preferences'
 import { useShop } from '../shell/shop'
 import type { Reading } from './useScale'
+import { say } from '../words/say'
 
 const props = defineProps<{ bench: string; reading: Reading }>()
 const emit = defineEmits<{ back: [] }>()
@@ -21,11 +22,11 @@ const checked = ref<S['ScaleCheck']>()
 const live = computed(() => props.reading.status === 'ok')
 const ready = computed(() => live.value && props.reading.stable && !props.reading.tare_g)
 const shown = computed(() => {
-  if (!live.value) return 'No scale is connected: type what it shows.'
-  if (props.reading.tare_g) return 'Take the tare off first.'
-  return props.reading.stable ? 'steady' : 'wait until it rests'
+  if (!live.value) return say('No scale is connected: type what it shows.')
+  if (props.reading.tare_g) return say('Take the tare off first.')
+  return props.reading.stable ? say('steady') : say('wait until it rests')
 })
-const say = (g: number) => `${g.toLocaleString('en', { maximumFractionDigits: 1 })} g`
+const grams = (g: number) => `${g.toLocaleString('en', { maximumFractionDigits: 1 })} g`
 const log = () =>
   attempt(async () => {
     const weight_g = gramsOf(weight.value)
@@ -81,11 +82,11 @@ const log = () =>
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
     <p v-if="checked" :class="checked.fits ? 'fits' : 'fault'" role="status" data-test="check-verdict">
       <template v-if="checked.fits"
-        >It fits: off by {{ say(checked.off_g) }}, {{ say(checked.allowed_g) }} are allowed. Logged.</template
+        >It fits: off by {{ grams(checked.off_g) }}, {{ grams(checked.allowed_g) }} are allowed. Logged.</template
       >
       <template v-else
-        >It is off by {{ say(checked.off_g) }}; {{ say(checked.allowed_g) }} are allowed. Logged. Level it, zero it and
-        check again; if it stays so, sell nothing by its weights until it is adjusted by whom your local rules
+        >It is off by {{ grams(checked.off_g) }}; {{ grams(checked.allowed_g) }} are allowed. Logged. Level it, zero it
+        and check again; if it stays so, sell nothing by its weights until it is adjusted by whom your local rules
         name.</template
       >
     </p>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useShop } from '../shell/shop'
 import { dayOf } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ bench: string }>()
 const emit = defineEmits<{ check: [] }>()
@@ -10,10 +11,10 @@ const { shop } = useShop()
 const state = computed(() => shop.value?.benches.find((b) => b.id === props.bench)?.scale_check)
 const says = computed(() => {
   const last = state.value?.last
-  if (!last) return 'This scale was never checked with a test weight.'
+  if (!last) return say('This scale was never checked with a test weight.')
   return last.fits
-    ? `This scale was last checked on ${dayOf(last.at)}.`
-    : 'This scale was off when it was checked last.'
+    ? say`This scale was last checked on ${dayOf(last.at)}.`
+    : say('This scale was off when it was checked last.')
 })
 </script>
 

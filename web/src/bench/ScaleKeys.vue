@@ -1,12 +1,13 @@
 <script setup lang="ts">
 // What the scale is told by touch: which tub stands on it, and its tare.
+import { say } from '../words/say'
 defineProps<{ tub?: string; tared: boolean }>()
 const emit = defineEmits<{ tubs: []; tare: [] }>()
 </script>
 
 <template>
-  <button type="button" class="key" :class="{ on: tub }" @click="emit('tubs')">{{ tub ?? 'Tub' }}</button>
-  <button type="button" class="key" @click="emit('tare')">{{ tared ? 'Clear tare' : 'Tare' }}</button>
+  <button type="button" class="key" :class="{ on: tub }" @click="emit('tubs')">{{ tub ?? say('Tub') }}</button>
+  <button type="button" class="key" @click="emit('tare')">{{ tared ? say('Clear tare') : say('Tare') }}</button>
 </template>
 
 <style scoped>

@@ -7,6 +7,7 @@ import { useMe } from '../shell/me'
 import { shortName } from '../words/shown'
 import type { S } from '../api/client'
 import type { NextStep } from './useSteps'
+import { say } from '../words/say'
 
 const HouseNotes = defineAsyncComponent(() => import('../learn/HouseNotes.vue'))
 const props = defineProps<{
@@ -99,8 +100,8 @@ const about = computed(() => ({
       </p>
       <h2>{{ target.name }}</h2>
       <p v-if="before.length" class="danger">
-        {{ target.step ? 'Comes after' : 'Lies under' }} {{ before.map((w) => names[w]).join(', ') }}. Take that off
-        first; if you cut it now, it is noted.
+        {{ target.step ? say('Comes after') : say('Lies under') }} {{ before.map((w) => names[w]).join(', ') }}. Take
+        that off first; if you cut it now, it is noted.
       </p>
       <ol v-if="meanwhile?.length" class="meanwhile" data-test="meanwhile">
         <li v-for="(m, i) in meanwhile" :key="m.id" :class="{ now: i === 0 }">
@@ -143,7 +144,7 @@ const about = computed(() => ({
       </button>
       <template v-if="leads && target.kind !== 'tub'">
         <button type="button" class="skip" data-test="house-says" @click="noting = !noting">
-          {{ noting ? 'Back to the words' : 'Say it for the house' }}
+          {{ noting ? say('Back to the words') : say('Say it for the house') }}
         </button>
         <HouseNotes v-if="noting" :notes="house" :about="about" may @keydown.stop />
       </template>

@@ -5,6 +5,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { useProbe } from './useProbe'
+import { say } from '../words/say'
 
 const props = defineProps<{ bench: string; of: string; temps: S['TakenTemp'][] }>()
 const emit = defineEmits<{ take: [{ temp_c: number; source: 'probe' | 'typed' }]; back: [] }>()
@@ -19,9 +20,9 @@ onMounted(() => void nextTick(() => field.value?.focus()))
 const live = computed(() => reading.value.status === 'ok')
 const state = computed(() => {
   if (!live.value)
-    return `No thermometer${reading.value.message ? ` (${reading.value.message})` : ''}. Type what yours shows.`
-  if (reading.value.message) return 'Thermometer signal not readable. Wait, or type what it shows.'
-  return reading.value.steady ? 'steady' : 'still changing'
+    return say`No thermometer${reading.value.message ? ` (${reading.value.message})` : ''}. Type what yours shows.`
+  if (reading.value.message) return say('Thermometer signal not readable. Wait, or type what it shows.')
+  return reading.value.steady ? 'steady' : say('still changing')
 })
 const number = (s: string) => Number(s.replace(',', '.').replace('\u2212', '-'))
 function take() {
@@ -29,14 +30,14 @@ function take() {
   if (typed.value.trim()) {
     const c = celsius(number(typed.value))
     if (!Number.isFinite(c) || c < -40 || c > 60)
-      fault.value = `A temperature of meat at a bench, such as ${temperature(4)}`
+      fault.value = say`A temperature of meat at a bench, such as ${temperature(4)}`
     else emit('take', { temp_c: Math.round(c * 10) / 10, source: 'typed' })
   } else if (live.value && reading.value.steady && !reading.value.message)
     emit('take', { temp_c: reading.value.c, source: 'probe' })
   else
     fault.value = live.value
-      ? 'It still changes. Wait until it is steady, or type it.'
-      : 'Type what the thermometer shows.'
+      ? say('It still changes. Wait until it is steady, or type it.')
+      : say('Type what the thermometer shows.')
 }
 function lay() {
   const c = number(stand.value)
@@ -67,8 +68,8 @@ function lay() {
         v-model="typed"
         inputmode="decimal"
         maxlength="8"
-        :placeholder="`or type it, ${degrees}`"
-        :aria-label="`Temperature in ${degrees}`"
+        :placeholder="say`or type it, ${degrees}`"
+        :aria-label="say`Temperature in ${degrees}`"
         @input="fault = ''"
       />
       <PvButton type="submit" label="Note it" data-test="take-temp" />
@@ -93,7 +94,8 @@ function lay() {
     <p v-if="fault || message" class="fault" role="alert">{{ fault || message }}</p>
     <ul v-if="temps.length">
       <li v-for="t in temps" :key="t.event_id">
-        <strong>{{ temperature(t.c) }}</strong> {{ t.of }}, {{ t.source === 'probe' ? 'by the probe' : 'typed' }}.
+        <strong>{{ temperature(t.c) }}</strong> {{ t.of }},
+        {{ t.source === 'probe' ? say('by the probe') : say('typed') }}.
         <span v-if="t.caution" class="fault">{{ t.caution }}</span>
       </li>
     </ul>

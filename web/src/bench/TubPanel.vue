@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import PvButton from 'primevue/button'
 import { useShop } from '../shell/shop'
 import { tubs, type Tub } from './useTub'
+import { say } from '../words/say'
 
 const props = defineProps<{ used?: Tub; onScale: number; stable: boolean }>()
 const emit = defineEmits<{ use: [Tub | undefined]; zero: []; check: []; back: [] }>()
@@ -43,7 +44,7 @@ function remember() {
         ><button
           type="button"
           class="drop"
-          :aria-label="`Forget ${t.name}`"
+          :aria-label="say`Forget ${t.name}`"
           @click="tubs = tubs.filter((x) => x.name !== t.name)"
         >
           ×
@@ -54,12 +55,12 @@ function remember() {
       <input
         v-model="name"
         maxlength="30"
-        :placeholder="may ? 'such as trim tub, grey tray' : 'lay the empty tub on the scale'"
+        :placeholder="may ? say('such as trim tub, grey tray') : say('lay the empty tub on the scale')"
         aria-label="Name of the tub that lies on the scale"
       /><PvButton
         type="submit"
         severity="secondary"
-        :label="may ? `Remember ${mass(onScale)}` : 'Remember it'"
+        :label="may ? say`Remember ${mass(onScale)}` : say('Remember it')"
         :disabled="!name.trim()"
       />
     </form>

@@ -8,6 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass } = useShop()
@@ -53,7 +54,7 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
               </td>
               <td class="n">{{ percent(r.mean_pct) }}</td>
               <td class="n small">
-                {{ r.low_pct.toFixed(1) }}–{{ r.high_pct.toFixed(1) }}, {{ r.n ? `n ${r.n}` : 'atlas' }}
+                {{ r.low_pct.toFixed(1) }}–{{ r.high_pct.toFixed(1) }}, {{ r.n ? `n ${r.n}` : say('atlas') }}
               </td>
               <td class="n">{{ r.minutes?.toFixed(1) ?? '' }}</td>
             </tr>
@@ -76,8 +77,8 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
               <td>
                 {{ shortName(o.name)
                 }}<span class="small"
-                  >{{ o.of ? `, of ${shortName(o.of).toLowerCase()}` : '' }}{{ o.count ? ` × ${o.count}` : ''
-                  }}{{ o.shared ? `, a share of ${o.shared}` : '' }}</span
+                  >{{ o.of ? say`, of ${shortName(o.of).toLowerCase()}` : '' }}{{ o.count ? ` × ${o.count}` : ''
+                  }}{{ o.shared ? say`, a share of ${o.shared}` : '' }}</span
                 >
               </td>
               <td class="n">{{ mass(o.weight_g) }}</td>

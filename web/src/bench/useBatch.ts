@@ -4,6 +4,7 @@ import { data, GET, POST, type S } from '../api/client'
 import { newId } from './queue'
 import { comesOff, lastWaiting, standing, useSync, type BenchEvent } from './useSync'
 import { fills, slotFor, slotOf, takesOff } from './slots'
+import { say } from '../words/say'
 
 type Batch = S['BatchBoard']
 type Verdict = S['Balance']['verdict']
@@ -44,13 +45,13 @@ export function useBatch(id: string, who: () => string, onBooked: (e: BenchEvent
       times.set(part, (times.get(part) ?? 0) + (entries?.length ?? 0))
       sum += takesOff(e)
       for (const n of entries ?? [])
-        done.set(`${n.breakdown_id} of ${part}`, (done.get(`${n.breakdown_id} of ${part}`) ?? 0) + 1)
+        done.set(say`${n.breakdown_id} of ${part}`, (done.get(`${n.breakdown_id} of ${part}`) ?? 0) + 1)
     }
     return { taken, times, sum, done, count: waiting.value.length }
   })
 
-  const opened = (b: S['Board']) => b.state !== 'waiting' || pending.value.done.has(`${b.id} opened`)
-  const looked = (b: S['Board']) => b.looked || b.state !== 'waiting' || pending.value.done.has(`${b.id} inspected`)
+  const opened = (b: S['Board']) => b.state !== 'waiting' || pending.value.done.has(say`${b.id} opened`)
+  const looked = (b: S['Board']) => b.looked || b.state !== 'waiting' || pending.value.done.has(say`${b.id} inspected`)
   /** How often what is expected has come off a piece. */
   const times = (b: S['Board'], e: S['Expected']) =>
     b.rows.filter((r) => fills(r, e) && (e.step || !b.rows.some((x) => x.event_id === r.parent && x.kind !== 'opened')))

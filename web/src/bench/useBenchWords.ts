@@ -5,6 +5,7 @@ import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
 import type { Usual } from './doubt'
 import { muscleOf, type Inside, type InsideItem } from './useInside'
+import { say } from '../words/say'
 
 export interface Now {
   board: Ref<S['Board'] | undefined>
@@ -27,30 +28,30 @@ export function useBenchWords(now: Now) {
 
   const what = computed(() => {
     const again = now.againRow.value
-    if (now.closed.value) return 'Finished'
-    if (!now.looked.value) return 'Check the piece'
-    if (again) return `${again.kind === 'opened' ? 'The whole piece' : shortName(again.name)}, again`
+    if (now.closed.value) return say('Finished')
+    if (!now.looked.value) return say('Check the piece')
+    if (again) return say`${again.kind === 'opened' ? say('The whole piece') : shortName(again.name)}, again`
     if (now.inside.value && now.insideTarget.value) return shortName(now.insideTarget.value.name)
-    if (!now.opened.value) return 'The whole piece'
+    if (!now.opened.value) return say('The whole piece')
     if (now.step.value) return now.step.value.name
-    return now.target.value ? shortName(now.target.value.name) : 'Everything is weighed'
+    return now.target.value ? shortName(now.target.value.name) : say('Everything is weighed')
   })
 
   const hint = computed(() => {
     const [inside, item, t] = [now.inside.value, now.insideTarget.value, now.target.value]
     if (now.closed.value) return ''
-    if (!now.looked.value) return 'Enter when that is done'
-    if (now.againRow.value) return `was ${mass(now.againRow.value.weight_g)}`
+    if (!now.looked.value) return say('Enter when that is done')
+    if (now.againRow.value) return say`was ${mass(now.againRow.value.weight_g)}`
     if (inside && item) {
-      const of = `of ${inside.name.toLowerCase()}`
-      return item.expected ? `${of}, about ${mass(item.expected, 2)}` : of
+      const of = say`of ${inside.name.toLowerCase()}`
+      return item.expected ? say`${of}, about ${mass(item.expected, 2)}` : of
     }
-    if (!now.opened.value) return `about ${mass(now.board.value?.piece.weight_g ?? 0, 2)} by its label`
+    if (!now.opened.value) return say`about ${mass(now.board.value?.piece.weight_g ?? 0, 2)} by its label`
     if (now.step.value)
-      return `Nothing to weigh: Enter when it is done.${t ? ` Then ${shortName(t.name).toLowerCase()}.` : ''}`
-    if (!t) return 'Enter finishes'
-    if (t.want > 1) return `${now.times.value + 1} of ${t.want}, about ${mass(t.expected_g / t.want, 2)}`
-    return `about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
+      return say`Nothing to weigh: Enter when it is done.${t ? say` Then ${shortName(t.name).toLowerCase()}.` : ''}`
+    if (!t) return say('Enter finishes')
+    if (t.want > 1) return say`${now.times.value + 1} of ${t.want}, about ${mass(t.expected_g / t.want, 2)}`
+    return say`about ${bare(t.expected_g, 2)} (${bare(t.low_g, 2)}–${mass(t.high_g, 2)})`
   })
 
   /** What is usual of what is booked next. */
@@ -66,20 +67,21 @@ export function useBenchWords(now: Now) {
   const insideNote = computed(() => {
     const [inside, i, b] = [now.inside.value, now.insideTarget.value, now.board.value]
     if (!inside || !i) return undefined
-    const of = `of ${inside.name.toLowerCase()}`
+    const of = say`of ${inside.name.toLowerCase()}`
     const end = i.kind === 'end' ? b?.fixed?.words[muscleOf(inside.part)]?.ends.find((e) => e.id === i.id) : undefined
     if (end) return { name: `${end.name}, ${of}`, how: sentence(end.why) }
     const p = i.kind === 'product' ? b?.fixed?.plan.products.find((x) => x.id === i.id) : undefined
     const how = [
-      p?.thickness_mm && `${p.thickness_mm} mm thick`,
-      p?.portion_g && `${p.portion_g} g each`,
-      p?.count_high && `${p.count_low === p.count_high ? p.count_high : `${p.count_low}–${p.count_high}`} from a piece`,
+      p?.thickness_mm && say`${p.thickness_mm} mm thick`,
+      p?.portion_g && say`${p.portion_g} g each`,
+      p?.count_high &&
+        say`${p.count_low === p.count_high ? p.count_high : `${p.count_low}–${p.count_high}`} from a piece`,
     ].filter(Boolean)
     return {
       name: `${i.name}, ${of}`,
       how: how.length
         ? sentence(how.join(', '))
-        : 'What comes off the muscle when it is dressed; weights of the same kind add up.',
+        : say('What comes off the muscle when it is dressed; weights of the same kind add up.'),
     }
   })
 

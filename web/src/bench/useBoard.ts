@@ -7,6 +7,7 @@ import { useShop } from '../shell/shop'
 import type { BenchKey } from './keys'
 import { tone } from './sound'
 import type { BenchEvent } from './useSync'
+import { say } from '../words/say'
 
 export type Panel =
   '' | 'finish' | 'discard' | 'help' | 'rows' | 'tubs' | 'check' | 'temp' | 'other' | 'hand' | 'practice'
@@ -49,7 +50,7 @@ export function useBoard(o: OfBoard) {
     bookedHere.value = true
     flash.value = true
     setTimeout(() => (flash.value = false), 180)
-    lastBooked.value = e.net_g ? `${mass(e.net_g)} booked: ${name}` : ''
+    lastBooked.value = e.net_g ? say`${mass(e.net_g)} booked: ${name}` : ''
     clearTimeout(stands)
     stands = setTimeout(() => (lastBooked.value = ''), standsFor)
   }
@@ -88,7 +89,7 @@ export function useBoard(o: OfBoard) {
     const all = list.value.filter((e) => e.kind === kind || (e.kind === 'tub' && tubs[kind].includes(e.id)))
     const e = all.find((x) => !o.isTaken(x)) ?? all[0]
     if (e) o.bookExpected(e)
-    else said.value = `This way of cutting has no ${kind} to weigh apart.`
+    else said.value = say`This way of cutting has no ${kind} to weigh apart.`
   }
   /** Opens the finish panel, once everything that was booked is confirmed. */
   const finishing = ref(false)
@@ -126,46 +127,88 @@ export function useBoard(o: OfBoard) {
     const off = !o.opened.value
     const order = ['weigh', 'weight', 'piece', 'back', 'end', 'more']
     const keys: BenchKey[] = [
-      { key: 'n', name: 'Next', group: 'weigh', off, help: 'another seam, or another thing to weigh', run: own.next },
-      { key: 't', name: 'Trim', group: 'weigh', off, help: 'book the weight as trim', run: () => own.quick('trim') },
-      { key: 'f', name: 'Fat', group: 'weigh', off, help: 'book the weight as fat', run: () => own.quick('fat') },
-      { key: 'b', name: 'Bone', group: 'weigh', off, help: 'book the weight as bone', run: () => own.quick('bone') },
       {
-        key: 'x',
-        name: 'Discard',
+        key: 'n',
+        name: say('Next'),
         group: 'weigh',
         off,
-        help: 'to the bin, with the reason',
+        help: say('another seam, or another thing to weigh'),
+        run: own.next,
+      },
+      {
+        key: 't',
+        name: say('Trim'),
+        group: 'weigh',
+        off,
+        help: say('book the weight as trim'),
+        run: () => own.quick('trim'),
+      },
+      {
+        key: 'f',
+        name: say('Fat'),
+        group: 'weigh',
+        off,
+        help: say('book the weight as fat'),
+        run: () => own.quick('fat'),
+      },
+      {
+        key: 'b',
+        name: say('Bone'),
+        group: 'weigh',
+        off,
+        help: say('book the weight as bone'),
+        run: () => own.quick('bone'),
+      },
+      {
+        key: 'x',
+        name: say('Discard'),
+        group: 'weigh',
+        off,
+        help: say('to the bin, with the reason'),
         run: () => toggle('discard'),
       },
-      { key: 'h', name: 'Hold', group: 'weight', on: own.held, help: 'keep the weight that is shown', run: own.hold },
-      { key: 'd', name: 'Temp', group: 'piece', off, help: 'how warm the meat is', run: () => toggle('temp') },
+      {
+        key: 'h',
+        name: say('Hold'),
+        group: 'weight',
+        on: own.held,
+        help: say('keep the weight that is shown'),
+        run: own.hold,
+      },
+      {
+        key: 'd',
+        name: say('Temp'),
+        group: 'piece',
+        off,
+        help: say('how warm the meat is'),
+        run: () => toggle('temp'),
+      },
       {
         key: 'u',
-        name: 'Undo',
+        name: say('Undo'),
         group: 'back',
         off: off || !own.undoWhat,
-        help: own.undoWhat ?? 'nothing to undo',
+        help: own.undoWhat ?? say('nothing to undo'),
         run: own.undo,
       },
       {
         key: 'p',
-        name: own.paused ? 'Resume' : 'Pause',
+        name: own.paused ? say('Resume') : say('Pause'),
         group: 'back',
         off,
-        help: 'stop or start the clock',
+        help: say('stop or start the clock'),
         run: own.pause,
       },
-      { key: 'e', name: 'Finish', group: 'end', off, mute: true, help: 'close the balance', run: own.finish },
+      { key: 'e', name: say('Finish'), group: 'end', off, mute: true, help: say('close the balance'), run: own.finish },
       ...(own.more ?? []),
       {
         key: 'm',
-        name: sound.value === 'on' ? 'Sound off' : 'Sound on',
+        name: sound.value === 'on' ? say('Sound off') : say('Sound on'),
         group: 'more',
-        help: 'the sound of a booked weight',
+        help: say('the sound of a booked weight'),
         run: () => (sound.value = sound.value === 'on' ? 'off' : 'on'),
       },
-      { key: '?', name: 'Help', group: 'more', help: 'this help', run: () => toggle('help', true) },
+      { key: '?', name: say('Help'), group: 'more', help: say('this help'), run: () => toggle('help', true) },
     ]
     return keys.sort((a, b) => order.indexOf(a.group) - order.indexOf(b.group))
   }

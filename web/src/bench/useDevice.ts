@@ -2,6 +2,7 @@
 import { onScopeDispose, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { asProblem } from '../api/problem'
 import { listen } from '../api/stream'
+import { say } from '../words/say'
 
 export function useDevice<R extends { simulated: boolean; message?: string }>(
   stream: MaybeRefOrGetter<string>,
@@ -38,7 +39,7 @@ export function useDevice<R extends { simulated: boolean; message?: string }>(
       ...gone,
       ...('load' in reading.value && { load: reading.value.load }),
       simulated: reading.value.simulated,
-      message: 'Falda does not answer',
+      message: say('Falda does not answer'),
     }
   }
   onScopeDispose(() => close?.())

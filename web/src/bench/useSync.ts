@@ -9,6 +9,7 @@ import { asProblem, isFinal, type Problem } from '../api/problem'
 import { listen } from '../api/stream'
 import { boards, newId, queue } from './queue'
 import type { Waiting } from './benchDB'
+import { say } from '../words/say'
 
 export type BenchEvent = S['BenchEvent']
 export type Content = Omit<BenchEvent, 'id' | 'at' | 'bench_id' | 'by'>
@@ -102,7 +103,7 @@ export function useSync<B>(door: Door<B>, who: () => string, onBooked: (w: Waiti
   /** Says why nothing gets through, and tries again in a second. */
   function later(e: unknown) {
     const p = asProblem(e)
-    away.value = p.status === 0 ? 'No connection.' : `${p.title}.`
+    away.value = p.status === 0 ? say('No connection.') : `${p.title}.`
     clearTimeout(timer)
     if (alive) timer = setTimeout(() => void sync(), 1000)
   }

@@ -8,6 +8,7 @@ import { typedGrams } from './typedWeight'
 import { useScale } from './useScale'
 import type { BenchEvent } from './useSync'
 import { useTub } from './useTub'
+import { say } from '../words/say'
 
 export function useWeighing(bench: Ref<string | undefined>, may: () => boolean, usual: () => Usual) {
   const shop = useShop()
@@ -40,10 +41,12 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean, 
       return { net_g: typedWeight.value.g, source: 'typed' }
     }
     const r = reading.value
-    if (live.value && sameLoad.value) quiet.value = 'This weight is booked already. Take it off, or type the weight.'
-    else if (r.status === 'ok' && r.message) quiet.value = 'What the scale says is not understood; type the weight.'
-    else if (r.status === 'ok' && !r.stable) quiet.value = 'The scale still moves.'
-    else if (r.status === 'ok' && r.net_g <= 0) quiet.value = 'Nothing lies on the scale.'
+    if (live.value && sameLoad.value)
+      quiet.value = say('This weight is booked already. Take it off, or type the weight.')
+    else if (r.status === 'ok' && r.message)
+      quiet.value = say('What the scale says is not understood; type the weight.')
+    else if (r.status === 'ok' && !r.stable) quiet.value = say('The scale still moves.')
+    else if (r.status === 'ok' && r.net_g <= 0) quiet.value = say('Nothing lies on the scale.')
     if (!canBook.value) return undefined
     return { net_g: r.net_g, gross_g: r.gross_g, tare_g: r.tare_g, division_g: r.division_g, source: 'scale' }
   }
@@ -52,7 +55,7 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean, 
     const w = found()
     if (w && doubt.value?.impossible && insisted.value !== w.net_g) {
       insisted.value = w.net_g
-      quiet.value = 'Look at it again. The same key once more books it all the same.'
+      quiet.value = say('Look at it again. The same key once more books it all the same.')
     } else if (w) {
       if (w.source === 'scale') bookedLoad.value = reading.value.load
       held.value = undefined
@@ -70,7 +73,7 @@ export function useWeighing(bench: Ref<string | undefined>, may: () => boolean, 
     held.value = undefined
   }
   const holdIt = () => {
-    quiet.value = hold() || held.value ? '' : 'Nothing steady lies on the scale to hold.'
+    quiet.value = hold() || held.value ? '' : say('Nothing steady lies on the scale to hold.')
   }
   const digit = (d: string) => {
     if (typed.value.length < 9) typed.value += d

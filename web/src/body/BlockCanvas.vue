@@ -4,6 +4,7 @@ import { onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } fr
 import type { S } from '../api/client'
 import type { Block } from './blockScene'
 import { colourOf, lookOf } from './partLook'
+import { say } from '../words/say'
 
 const props = defineProps<{
   block: S['Block3D']
@@ -136,7 +137,7 @@ function key(e: KeyboardEvent) {
     ref="canvas"
     tabindex="0"
     role="img"
-    :aria-label="`${block.name} in space; arrow keys turn it, plus and minus bring it nearer`"
+    :aria-label="say`${block.name} in space; arrow keys turn it, plus and minus bring it nearer`"
     :data-frames="drawn"
     :data-taken="gone.size"
     @pointerdown="down"

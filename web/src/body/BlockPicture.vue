@@ -12,6 +12,7 @@ import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import BlockCanvas from './BlockCanvas.vue'
 import { lookOf } from './partLook'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const { mass } = useShop()
@@ -74,7 +75,7 @@ const next = computed(() => order.value[state.taken])
           <PvSlider v-model="state.apart" :min="0" :max="100" :step="5" aria-label="Pull apart, percent" />
         </label>
         <label class="slide"
-          ><span>{{ state.sawMm ? `Sawn at ${state.sawMm} mm` : 'Saw it: not sawn' }}</span>
+          ><span>{{ state.sawMm ? say`Sawn at ${state.sawMm} mm` : say('Saw it: not sawn') }}</span>
           <PvSlider
             v-model="state.sawMm"
             :min="0"

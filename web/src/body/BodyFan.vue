@@ -8,7 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { finger } from './finger'
 import PortionBox from './PortionBox.vue'
 import SliceContent from './SliceContent.vue'
@@ -21,7 +21,7 @@ const thick = ref('30')
 const choices = ['15', '20', '25', '30', '45', '60']
 const called = (t: string) => {
   const n = Number(t) / finger
-  return Number.isInteger(n) ? `${t} mm, ${counted(n, 'finger')}` : `${t} mm`
+  return Number.isInteger(n) ? say`${t} mm, ${counted(n, 'finger')}` : say`${t} mm`
 }
 const {
   data: b,
@@ -53,8 +53,10 @@ const here = computed(() => b.value?.slices[at.value])
 const mixed = computed(() => b.value?.slices.filter((s) => s.muscles > 2).length ?? 0)
 const says = computed(() => {
   const { slices, from, to, length_mm } = b.value!
-  const hold = mixed.value ? `${mixed.value} of them hold three muscles or more.` : 'None holds more than two muscles.'
-  return `${counted(slices.length, 'slice')} from the ${from} to the ${to}, ${Math.round(length_mm)} mm. ${hold}`
+  const hold = mixed.value
+    ? say`${mixed.value} of them hold three muscles or more.`
+    : say('None holds more than two muscles.')
+  return say`${counted(slices.length, 'slice')} from the ${from} to the ${to}, ${Math.round(length_mm)} mm. ${hold}`
 })
 const opened = ref(false) // the portions are asked for once somebody wants them
 const seams = computed(() =>

@@ -16,6 +16,7 @@ import { useDownload } from '../api/useDownload'
 import { useShop } from '../shell/shop'
 import { typedNumber } from '../words/typed'
 import { finger } from './finger'
+import { say } from '../words/say'
 
 const props = defineProps<{
   piece: string
@@ -29,7 +30,11 @@ const props = defineProps<{
 }>()
 const { mass, money, unit, gramsOf: grams, bare } = useShop()
 const ways = ['weight', 'count', 'thickness'] as const
-const called: Record<string, string> = { weight: 'By weight', count: 'By count', thickness: 'By thickness' }
+const called: Record<string, string> = {
+  weight: say('By weight'),
+  count: say('By count'),
+  thickness: say('By thickness'),
+}
 // Two of these may stand on one page: of the piece and of one of its muscles.
 const own = ['piece', 'block'].includes(props.part) ? `${props.part}-portion` : 'portion'
 const form = reactive({
@@ -46,7 +51,12 @@ const form = reactive({
   rest: '',
 })
 const slices = ['1', '2', '3', '4']
-const sliceWords: Record<string, string> = { 1: 'whole', 2: 'in halves', 3: 'in thirds', 4: 'in quarters' }
+const sliceWords: Record<string, string> = {
+  1: 'whole',
+  2: say('in halves'),
+  3: say('in thirds'),
+  4: say('in quarters'),
+}
 const cut = ref<{ to_mm: number; g: number }[]>([])
 watch(form, () => (cut.value = []), { deep: true })
 const ask = computed<S['PortionAsk']>(() => ({
@@ -82,9 +92,9 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
 const fields = ['weight_g', 'length_mm', 'label_g', 'over_g', 'count', 'thickness_mm', 'into', 'price', 'rest_price']
 const brings = (m: S['PortionMoney']) =>
   [
-    `${money(m.portions)} for the portions`,
-    Number(m.rest) ? `${money(m.rest)} for the rest` : '',
-    Number(m.given_away) ? `${money(m.given_away)} given away` : '',
+    say`${money(m.portions)} for the portions`,
+    Number(m.rest) ? say`${money(m.rest)} for the rest` : '',
+    Number(m.given_away) ? say`${money(m.given_away)} given away` : '',
   ]
     .filter(Boolean)
     .join(', ')
@@ -113,7 +123,7 @@ const print = () =>
       <UnitToggle v-model="form.way" :options="[...ways]" :names="called" label="Portion it" />
     </div>
     <div class="fields">
-      <FormField :id="`${own}-weight`" :label="`It weighs, ${unit}`" :fault="fault('weight_g')"
+      <FormField :id="`${own}-weight`" :label="say`It weighs, ${unit}`" :fault="fault('weight_g')"
         ><InputText :id="`${own}-weight`" v-model.lazy="form.weight" inputmode="decimal" autocomplete="off"
       /></FormField>
       <FormField :id="`${own}-length`" label="Its length, mm" :fault="fault('length_mm')"
@@ -125,10 +135,10 @@ const print = () =>
           autocomplete="off"
       /></FormField>
       <template v-if="form.way === 'weight'">
-        <FormField :id="`${own}-label`" :label="`Each at least, ${unit}`" :fault="fault('label_g')"
+        <FormField :id="`${own}-label`" :label="say`Each at least, ${unit}`" :fault="fault('label_g')"
           ><InputText :id="`${own}-label`" v-model.lazy="form.label" inputmode="decimal" autocomplete="off"
         /></FormField>
-        <FormField :id="`${own}-over`" :label="`or up to so much more, ${unit}`" :fault="fault('over_g')"
+        <FormField :id="`${own}-over`" :label="say`or up to so much more, ${unit}`" :fault="fault('over_g')"
           ><InputText :id="`${own}-over`" v-model.lazy="form.over" inputmode="decimal" autocomplete="off"
         /></FormField>
         <FormField :id="`${own}-most`" label="How many" :fault="fault('count')"
@@ -149,7 +159,7 @@ const print = () =>
       <FormField :id="`${own}-into`" label="Each slice" :fault="fault('into')">
         <PickOne :id="`${own}-into`" v-model="form.into" :options="slices" :called="(n: string) => sliceWords[n]!" />
       </FormField>
-      <FormField :id="`${own}-price`" :label="`Price a ${unit}, if you like`" :fault="fault('price')"
+      <FormField :id="`${own}-price`" :label="say`Price a ${unit}, if you like`" :fault="fault('price')"
         ><InputText :id="`${own}-price`" v-model.lazy="form.price" inputmode="decimal" autocomplete="off"
       /></FormField>
       <FormField v-if="form.price.trim()" :id="`${own}-rest`" label="Of the rest" :fault="fault('rest_price')"
@@ -167,7 +177,7 @@ const print = () =>
           The other way, {{ money(plan.other_money.whole) }}.</template
         >
       </p>
-      <div class="strip" role="img" :aria-label="`${plan.length_mm} mm long: ${plan.sentence}`">
+      <div class="strip" role="img" :aria-label="say`${plan.length_mm} mm long: ${plan.sentence}`">
         <div
           v-for="p in plan.pieces"
           :key="p.from_mm"
@@ -188,8 +198,8 @@ const print = () =>
           <InputText
             v-model="weighed"
             inputmode="decimal"
-            :placeholder="`it weighed, ${unit}`"
-            :aria-label="`What the portion weighed, ${unit}`"
+            :placeholder="say`it weighed, ${unit}`"
+            :aria-label="say`What the portion weighed, ${unit}`"
             data-test="weighed"
           />
           <PvButton type="submit" severity="secondary" label="Cut and weighed" />
@@ -198,7 +208,7 @@ const print = () =>
       </div>
       <ol class="marks small" :start="cut.length + 1">
         <li v-for="p in plan.pieces" :key="p.from_mm">
-          {{ p.portion ? '' : 'Rest: ' }}{{ p.from_mm }}–{{ p.to_mm }} mm, {{ p.to_mm - p.from_mm }} mm,
+          {{ p.portion ? '' : say('Rest: ') }}{{ p.from_mm }}–{{ p.to_mm }} mm, {{ p.to_mm - p.from_mm }} mm,
           {{ mass(p.g) }}
         </li>
       </ol>

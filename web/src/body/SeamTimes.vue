@@ -8,7 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { data, GET } from '../api/client'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 const props = defineProps<{ piece: string }>()
 const { mass } = useShop()
@@ -33,10 +33,10 @@ const total = (of: (s: NonNullable<typeof d.value>['seams'][number]) => number) 
   min(d.value!.seams.reduce((sum, s) => sum + of(s), 0))
 const basis = computed(() => {
   const { pieces, weight_g } = d.value!
-  const of = `A piece of ${mass(weight_g, 1)}. Areas from the inside of the piece, minutes of the atlas from memory.`
+  const of = say`A piece of ${mass(weight_g, 1)}. Areas from the inside of the piece, minutes of the atlas from memory.`
   return pieces
-    ? `${of} Ours from the last ${counted(pieces, 'piece')}, drawn towards the atlas while few were timed.`
-    : `${of} None of ours was timed yet.`
+    ? say`${of} Ours from the last ${counted(pieces, 'piece')}, drawn towards the atlas while few were timed.`
+    : say`${of} None of ours was timed yet.`
 })
 </script>
 
@@ -81,7 +81,7 @@ const basis = computed(() => {
             <td>All seams</td>
             <td class="n">{{ Math.round(d.seams.reduce((sum, s) => sum + s.cm2, 0)) }} cm²</td>
             <td class="n">{{ total((s) => s.minutes) }} min</td>
-            <td class="n">{{ d.pieces ? `${total((s) => s.house_minutes)} min` : '–' }}</td>
+            <td class="n">{{ d.pieces ? say`${total((s) => s.house_minutes)} min` : '–' }}</td>
             <td v-if="d.cutter" class="n">{{ total((s) => s.cutter_minutes ?? 0) }} min</td>
           </tr>
         </tfoot>

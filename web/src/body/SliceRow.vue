@@ -2,7 +2,7 @@
 // Slices laid in a row like sliced bread; the one that is touched is picked.
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted } from '../words/say'
 import SectionPicture from './SectionPicture.vue'
 import { stretch, useBox } from './useBox'
 

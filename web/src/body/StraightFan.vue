@@ -6,7 +6,7 @@ import { keyOf } from '../api/keys'
 import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { gradeName } from '../grades/grades'
 import SliceContent from './SliceContent.vue'
 import SliceRow from './SliceRow.vue'
@@ -41,12 +41,12 @@ const here = computed(() => d.value?.slices[at.value])
 const weights = (p: S['StraightProduct']) =>
   mass(p.lightest_g, 2) === mass(p.heaviest_g, 2)
     ? mass(p.lightest_g, 2)
-    : `${mass(p.lightest_g, 2)} to ${mass(p.heaviest_g, 2)}`
+    : say`${mass(p.lightest_g, 2)} to ${mass(p.heaviest_g, 2)}`
 const says = (i: number) => {
   const s = d.value!.slices[i]!
-  if (s.hard) return 'hard line'
-  if (s.below.length) return 'below 3'
-  return s.falls ? 'falls apart' : ''
+  if (s.hard) return say('hard line')
+  if (s.below.length) return say('below 3')
+  return s.falls ? say('falls apart') : ''
 }
 const called = (id: string) => d.value?.products.find((p) => p.id === id)?.name ?? id
 </script>
@@ -99,8 +99,8 @@ const called = (id: string) => d.value?.products.find((p) => p.id === id)?.name 
           <p class="small">
             {{
               d.measured
-                ? 'At the weights of this piece; where what lies is from memory.'
-                : 'Of a piece of its usual weight; all from memory, nothing measured.'
+                ? say('At the weights of this piece; where what lies is from memory.')
+                : say('Of a piece of its usual weight; all from memory, nothing measured.')
             }}
           </p>
         </div>

@@ -1,5 +1,6 @@
 import { computed, type MaybeRefOrGetter, toValue } from 'vue'
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 /** Within which box in mm all sections of a piece lie, y upward, both halves together: they are drawn at one scale. */
 export function useBox(slices: MaybeRefOrGetter<S['BodySlice'][]>, half: MaybeRefOrGetter<boolean>) {
@@ -12,4 +13,5 @@ export function useBox(slices: MaybeRefOrGetter<S['BodySlice'][]>, half: MaybeRe
   })
 }
 
-export const stretch = (s: { from_mm: number; to_mm: number }) => `${Math.round(s.from_mm)}–${Math.round(s.to_mm)} mm`
+export const stretch = (s: { from_mm: number; to_mm: number }) =>
+  say`${Math.round(s.from_mm)}–${Math.round(s.to_mm)} mm`

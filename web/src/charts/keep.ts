@@ -1,6 +1,7 @@
 // Keeping a picture as a file.
 
 /** An SVG as a PNG of twice its size, on a ground. */
+import { say } from '../words/say'
 export async function pngOf(svg: string, width: number, height: number, ground: string): Promise<Blob> {
   const image = new Image()
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`
@@ -9,11 +10,13 @@ export async function pngOf(svg: string, width: number, height: number, ground: 
   canvas.width = width * 2
   canvas.height = height * 2
   const to = canvas.getContext('2d')
-  if (!to) throw new Error('no canvas')
+  if (!to) throw new Error(say('no canvas'))
   to.fillStyle = ground
   to.fillRect(0, 0, canvas.width, canvas.height)
   to.drawImage(image, 0, 0, canvas.width, canvas.height)
-  return new Promise((done, fail) => canvas.toBlob((b) => (b ? done(b) : fail(new Error('no picture'))), 'image/png'))
+  return new Promise((done, fail) =>
+    canvas.toBlob((b) => (b ? done(b) : fail(new Error(say('no picture')))), 'image/png'),
+  )
 }
 
 const styled = [

@@ -6,6 +6,7 @@ import InputText from 'primevue/inputtext'
 import DatePicker from 'primevue/datepicker'
 import Popover from 'primevue/popover'
 import { isDay, typedDay } from '../words/typed'
+import { say } from '../words/say'
 
 withDefaults(
   defineProps<{
@@ -46,7 +47,7 @@ function pick(d: Date | Date[] | (Date | null)[] | null | undefined) {
       type="button"
       class="calendar"
       aria-haspopup="dialog"
-      :aria-label="`Calendar${label ? `: ${label}` : ''}`"
+      :aria-label="say`Calendar${label ? `: ${label}` : ''}`"
       :aria-describedby="label ? undefined : `${id}-label`"
       @click="popover?.toggle($event)"
     >

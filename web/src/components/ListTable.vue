@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import Column from 'primevue/column'
 import DataTable, { type DataTablePageEvent, type DataTableSortEvent } from 'primevue/datatable'
 import { useAddressForm } from './useAddressForm'
+import { say } from '../words/say'
 
 export interface ListColumn<R> {
   id: string
@@ -90,6 +91,8 @@ function sort(e: DataTableSortEvent) {
 const turn = (e: DataTablePageEvent) => (state.page = String(e.page + 1))
 const pages = computed(() => Math.max(1, Math.ceil(props.rows.length / props.pageSize)))
 const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.page) || 1)) - 1) * props.pageSize)
+/** The table itself puts the numbers into it. */
+const pagesShown = say('{0} to {1} of {2}', ['{first}', '{last}', '{totalRecords}'])
 </script>
 
 <template>
@@ -105,7 +108,7 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
     :rows="pageSize"
     :first="first"
     paginator-template="PrevPageLink CurrentPageReport NextPageLink"
-    current-page-report-template="{first} to {last} of {totalRecords}"
+    :current-page-report-template="pagesShown"
     removable-sort
     :sort-field="state.sort.replace('-', '')"
     :sort-order="state.sort.startsWith('-') ? -1 : 1"
@@ -113,7 +116,7 @@ const first = computed(() => (Math.min(pages.value, Math.max(1, Number(state.pag
     v-bind="isGrouped ? { rowGroupMode: 'subheader', groupRowsBy: 'group' } : {}"
     :pt="{
       rowGroupHeaderCell: { colspan: columns.length },
-      pcPaginator: { paginatorContainer: { 'aria-label': `Pages: ${label}` } },
+      pcPaginator: { paginatorContainer: { 'aria-label': say`Pages: ${label}` } },
     }"
     :row-class="(d: Entry) => rowClass?.(d.row)"
     :expanded-rows="opened ? { [opened]: true } : {}"

@@ -2,6 +2,7 @@
 // What is asked, in a line that opens; it opens by itself where something of it must be put right, and stays as it is
 // left.
 import { ref, watch } from 'vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ asked: string; wrong?: boolean }>()
 const open = ref(false)
@@ -15,7 +16,7 @@ watch(
 <template>
   <details class="question no-print" :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
     <summary>
-      <span class="asked">{{ asked }}</span> <span class="change">{{ open ? 'Close' : 'Change' }}</span>
+      <span class="asked">{{ asked }}</span> <span class="change">{{ open ? say('Close') : say('Change') }}</span>
     </summary>
     <slot />
   </details>

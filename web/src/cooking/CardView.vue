@@ -12,6 +12,7 @@ import FormField from '../components/FormField.vue'
 import { Problem } from '../api/problem'
 import { typedNumber } from '../words/typed'
 import { useDegrees } from './degrees'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; product: string }>()
 const route = useRoute()
@@ -64,7 +65,7 @@ const mm = computed(() => {
   const n = typed(thickness.value)
   return n === undefined ? undefined : Math.round(n * (us.value ? 25.4 : 1) * 10) / 10
 })
-const long = (v: number) => (us.value ? `${(v / 25.4).toFixed(1)} in` : `${Math.round(v)} mm`)
+const long = (v: number) => (us.value ? say`${(v / 25.4).toFixed(1)} in` : say`${Math.round(v)} mm`)
 const query = computed(() => ({
   ...whose.value,
   ...(way.value && { way: way.value }),
@@ -127,7 +128,7 @@ const pdf = computed(() => {
           ><span class="label">For how many?</span
           ><input v-model="eaters" inputmode="numeric" maxlength="3" :placeholder="String(c.feeds)"
         /></label>
-        <FormField id="card-weight" :label="`It weighs, ${us ? 'lb' : 'g'}`" :fault="fault('weight_g')"
+        <FormField id="card-weight" :label="say`It weighs, ${us ? 'lb' : 'g'}`" :fault="fault('weight_g')"
           ><input
             id="card-weight"
             v-model.lazy="weighs"
@@ -137,7 +138,7 @@ const pdf = computed(() => {
         <FormField
           v-if="c.thickness_mm"
           id="card-thick"
-          :label="`Thickest place, ${us ? 'in' : 'mm'}`"
+          :label="say`Thickest place, ${us ? say('in') : 'mm'}`"
           :fault="fault('thickness_mm')"
           ><input
             id="card-thick"
@@ -154,15 +155,15 @@ const pdf = computed(() => {
       <div class="lay">
         <ol class="steps" data-test="steps">
           <li v-for="(s, i) in c.steps" :key="i">
-            <strong>{{ s.do }}</strong>{{ s.oven_c ? ` ${degrees(s.oven_c)}, gas ${s.gas}.` : ''
-            }}<span v-if="s.minutes" class="min">{{ `\u00a0${s.minutes} min` }}</span>
+            <strong>{{ s.do }}</strong>{{ s.oven_c ? say` ${degrees(s.oven_c)}, gas ${s.gas}.` : ''
+            }}<span v-if="s.minutes" class="min">{{ say`\u00a0${s.minutes} min` }}</span>
           </li>
         </ol>
         <aside class="stack">
           <p class="figure" data-test="centre">{{ degrees(c.core_c) }}</p>
           <p v-if="c.take_out_c < c.core_c">
             Out of the heat at <strong>{{ degrees(c.take_out_c) }}</strong>{{
-              c.rest_min ? `; it rises while it rests ${c.rest_min} minutes.` : '; it rises while it rests.'
+              c.rest_min ? say`; it rises while it rests ${c.rest_min} minutes.` : say('; it rises while it rests.')
             }}
           </p>
           <p :class="c.below_safe ? 'fault' : 'small'" data-test="floor">{{ words(c.sentence) }}</p>

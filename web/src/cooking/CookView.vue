@@ -20,6 +20,7 @@ import { useShop } from '../shell/shop'
 import { clockHere } from '../words/shown'
 import { typedDay } from '../words/typed'
 import ProbeLog from './ProbeLog.vue'
+import { say } from '../words/say'
 
 const { system, systems, degrees, weight, words, us } = useDegrees()
 const { data: pieces, error, isLoading, refetch } = useAtlasPieces()
@@ -98,8 +99,8 @@ const plan = () =>
 const print = () => window.print()
 const sentence = computed(() => {
   const first = table.value?.moments[0]
-  if (!table.value || !first) return 'What is to be on the table, and when?'
-  return `Begin at ${clockHere(first.at)}; on the table at ${clockHere(table.value.moments.at(-1)!.at)}.`
+  if (!table.value || !first) return say('What is to be on the table, and when?')
+  return say`Begin at ${clockHere(first.at)}; on the table at ${clockHere(table.value.moments.at(-1)!.at)}.`
 })
 const fault = (i: number) =>
   problem.value?.errors
@@ -127,7 +128,7 @@ const fault = (i: number) =>
           <div class="spread">
             <strong>{{ r.name }}</strong><span class="row"
               ><RouterLink :to="cardPath(r.atlas_id, r.product_id, r.plan)">card</RouterLink
-              ><button type="button" class="drop" :aria-label="`Leave ${r.name} out`" @click="rows.splice(i, 1)">
+              ><button type="button" class="drop" :aria-label="say`Leave ${r.name} out`" @click="rows.splice(i, 1)">
                 ×
               </button></span
             >
@@ -135,15 +136,15 @@ const fault = (i: number) =>
           <div class="row fields">
             <label
               >for
-              <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="`Eaters of ${r.name}`" />
+              <input v-model="r.eaters" inputmode="numeric" maxlength="3" :aria-label="say`Eaters of ${r.name}`" />
               eaters</label
             ><label
-              >or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="`Weight of ${r.name}`" />
+              >or <input v-model="r.amount" inputmode="decimal" maxlength="6" :aria-label="say`Weight of ${r.name}`" />
               {{ us ? 'lb' : 'kg' }}</label
             ><PickOne
               v-if="r.choices.length > 1"
               v-model="r.doneness"
-              :label="`How done ${r.name}`"
+              :label="say`How done ${r.name}`"
               :options="r.choices"
               none="safe"
             />

@@ -10,6 +10,7 @@ import ChartFrame from '../charts/ChartFrame.vue'
 import { probeChart } from './probeChart'
 import FilePick from '../components/FilePick.vue'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const { shop, temperature } = useShop()
 const wanted = ref('63') // the floor of whole cuts
@@ -73,18 +74,18 @@ const sentence = computed(() => {
   const r = run.value
   if (!r) return ''
   const worth = r.safe
-    ? `Worth ${r.pasteurisation_minutes.toFixed(1)} minutes at ${temperature(70)}: ` +
-      `enough since minute ${r.safe_at_min!.toFixed(0)}.`
-    : `Worth ${r.pasteurisation_minutes.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
+    ? say`Worth ${r.pasteurisation_minutes.toFixed(1)} minutes at ${temperature(70)}: ` +
+      say`enough since minute ${r.safe_at_min!.toFixed(0)}.`
+    : say`Worth ${r.pasteurisation_minutes.toFixed(2)} of the 2 minutes at ${temperature(70)}: not enough yet.`
   const floor =
     r.min_core_at_min !== undefined
-      ? `The floor of ${temperature(r.min_safe_core_c)} was reached at minute ${r.min_core_at_min.toFixed(0)}.`
-      : `The floor of ${temperature(r.min_safe_core_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
+      ? say`The floor of ${temperature(r.min_safe_core_c)} was reached at minute ${r.min_core_at_min.toFixed(0)}.`
+      : say`The floor of ${temperature(r.min_safe_core_c)} was not reached; the highest was ${temperature(r.peak_c)}.`
   const out =
     r.take_out_at_min !== undefined
-      ? `Take it out at minute ${r.take_out_at_min.toFixed(0)} (${temperature(r.take_out_c!)}); ` +
-        'it rises while it rests.'
-      : `Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
+      ? say`Take it out at minute ${r.take_out_at_min.toFixed(0)} (${temperature(r.take_out_c!)}); ` +
+        say('it rises while it rests.')
+      : say`Not yet at the ${temperature(r.take_out_c!)} at which it comes out.`
   return `${worth} ${floor} ${out}`
 })
 const long = computed(() => run.value?.curve.at(-1)?.min ?? 0)
@@ -104,7 +105,7 @@ const picture = computed(() => (run.value ? probeChart(run.value, temperature) :
         v-for="b in probes"
         :key="b.id"
         severity="secondary"
-        :label="following === b.id ? `Stop ${b.name}` : `Follow ${b.name}`"
+        :label="following === b.id ? say`Stop ${b.name}` : say`Follow ${b.name}`"
         @click="following === b.id ? stop() : follow(b.id)"
       />
     </div>
@@ -117,7 +118,7 @@ const picture = computed(() => (run.value ? probeChart(run.value, temperature) :
       <ChartFrame
         v-if="picture"
         :option="picture"
-        :label="`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`"
+        :label="say`The centre over ${long.toFixed(0)} minutes, highest ${temperature(run.peak_c)}`"
         :height="260"
         file="probe"
       />

@@ -2,6 +2,7 @@
 import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
 import { axis, common, type Ink } from '../charts/ink'
+import { say } from '../words/say'
 
 export function probeChart(r: S['ProbeRun'], temperature: (c: number) => string) {
   return (i: Ink): EChartsCoreOption => ({
@@ -11,7 +12,7 @@ export function probeChart(r: S['ProbeRun'], temperature: (c: number) => string)
       ...common(i).tooltip,
       trigger: 'axis',
       formatter: (ps: { value: [number, number] }[]) =>
-        ps[0] ? `minute ${ps[0].value[0].toFixed(0)}: ${temperature(ps[0].value[1])}` : '',
+        ps[0] ? say`minute ${ps[0].value[0].toFixed(0)}: ${temperature(ps[0].value[1])}` : '',
     },
     xAxis: {
       type: 'value',
@@ -39,9 +40,9 @@ export function probeChart(r: S['ProbeRun'], temperature: (c: number) => string)
           lineStyle: { color: i.ink, type: [4, 3] },
           label: { color: i.second, position: 'insideStartTop', fontSize: 12 },
           data: [
-            { yAxis: r.min_safe_core_c, label: { formatter: `floor ${temperature(r.min_safe_core_c)}` } },
+            { yAxis: r.min_safe_core_c, label: { formatter: say`floor ${temperature(r.min_safe_core_c)}` } },
             ...(r.take_out_c !== undefined
-              ? [{ yAxis: r.take_out_c, label: { formatter: `out at ${temperature(r.take_out_c)}` } }]
+              ? [{ yAxis: r.take_out_c, label: { formatter: say`out at ${temperature(r.take_out_c)}` } }]
               : []),
           ],
         },

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import PvButton from 'primevue/button'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
+import { say } from '../words/say'
 
 const props = defineProps<{
   on: boolean
@@ -18,12 +19,16 @@ const make = () =>
     link.value = (await props.hang(true, props.version)) ?? ''
   })
 async function takeDown() {
-  const q = { title: 'Take the page down?', text: 'Its link opens nothing any more.', yes: 'Take it down' }
+  const q = {
+    title: say('Take the page down?'),
+    text: say('Its link opens nothing any more.'),
+    yes: say('Take it down'),
+  }
   if (!(await ask(q))) return
   await attempt(async () => {
     await props.hang(false, props.version)
     link.value = ''
-    done('The page above the counter is down.')
+    done(say('The page above the counter is down.'))
   })
 }
 </script>
@@ -43,7 +48,7 @@ async function takeDown() {
     <div class="row">
       <PvButton
         severity="secondary"
-        :label="on ? 'Make a new link' : 'Make a link'"
+        :label="on ? say('Make a new link') : say('Make a link')"
         :loading="busy"
         data-test="above-make"
         @click="make"

@@ -6,11 +6,12 @@ import { asProblem } from '../api/problem'
 import type { S } from '../api/client'
 import { percent } from '../words/shown'
 import { useScreen } from './useCounter'
+import { say } from '../words/say'
 
 const props = defineProps<{ link: string }>()
 const { data: s, error, isLoading, refetch } = useScreen(() => props.link)
 const gone = computed(() => error.value && asProblem(error.value).status === 404)
-const titles: Record<string, string> = { beef: 'Beef', lamb: 'Lamb', deer: 'Venison' }
+const titles: Record<string, string> = { beef: say('Beef'), lamb: say('Lamb'), deer: say('Venison') }
 const groups = computed(() => {
   const out = new Map<string, S['ScreenThing'][]>()
   for (const t of s.value?.things ?? []) out.set(t.species, [...(out.get(t.species) ?? []), t])
@@ -30,7 +31,7 @@ const groups = computed(() => {
       <h1>{{ s.shop }}</h1>
       <p v-if="!s.things.length">Nothing lies in the counter just now.</p>
       <section v-for="[species, things] in groups" :key="species" :aria-label="titles[species] ?? species">
-        <h2>{{ titles[species] ?? 'More' }}</h2>
+        <h2>{{ titles[species] ?? say('More') }}</h2>
         <ul>
           <li v-for="t in things" :key="t.name + (t.lawful ?? '')">
             <span class="name"

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const props = defineProps<{ view: S['CounterView'] }>()
 const { money } = useShop()
@@ -18,7 +19,7 @@ const trays = computed(() =>
       lines: things.flatMap((n, k) => [...(k ? ['·'] : []), ...broken(n)]).slice(0, 6),
       price: t.things[0]?.price ? `${money(t.things[0].price)}/${t.things[0].price_per}` : '',
       says: t.things
-        .map((x) => `${x.menu_name ?? x.name}, ${x.species}${x.turned ? ', half of the stack turned' : ''}`)
+        .map((x) => `${x.menu_name ?? x.name}, ${x.species}${x.turned ? say(', half of the stack turned') : ''}`)
         .join('; '),
     }
   }),
@@ -56,7 +57,7 @@ function strokes(turned: boolean): string {
       <svg
         :viewBox="`-2 -2 ${room.length_cm + 4} ${room.depth_cm + ruler + 6}`"
         role="img"
-        :aria-label="`The counter from above: ${trays.map((t) => t.says).join('. ')}`"
+        :aria-label="say`The counter from above: ${trays.map((t) => t.says).join('. ')}`"
         data-test="counter-picture"
       >
         <defs>

@@ -8,18 +8,19 @@ import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { typedCount, typedNumber } from '../words/typed'
+import { say } from '../words/say'
 
 const props = defineProps<{ room: S['CounterRoom']; keep: (r: S['CounterRoom']) => Promise<void> }>()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const fields = {
-  length_cm: 'Counter, cm long',
-  depth_cm: 'cm deep',
-  tray_wide_cm: 'Tray, cm wide',
-  tray_deep_cm: 'Tray, cm deep',
-  tray_kg: 'A tray holds, kg',
-  least_kg: 'A tray of its own from, kg',
-  most_trays: 'Trays of one product at most',
+  length_cm: say('Counter, cm long'),
+  depth_cm: say('cm deep'),
+  tray_wide_cm: say('Tray, cm wide'),
+  tray_deep_cm: say('Tray, cm deep'),
+  tray_kg: say('A tray holds, kg'),
+  least_kg: say('A tray of its own from, kg'),
+  most_trays: say('Trays of one product at most'),
 } as const
 type Field = keyof typeof fields
 const all = Object.keys(fields) as Field[]
@@ -49,7 +50,7 @@ const save = () =>
       freely: form.freely,
       version: props.room.version,
     })
-    done('Kept; the counter is laid out so.')
+    done(say('Kept; the counter is laid out so.'))
   })
 </script>
 

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import StateNote from '../components/StateNote.vue'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import AboveLink from './AboveLink.vue'
 import CounterPicture from './CounterPicture.vue'
 import CounterRoom from './CounterRoom.vue'
@@ -16,14 +16,14 @@ const counter = useCounter()
 const { data: v, error, isLoading, refetch } = counter
 const things = computed(() => v.value?.trays.filter((t) => t.first).flatMap((t) => t.things) ?? [])
 const sentence = computed(() => {
-  if (!v.value) return 'The counter'
-  if (!v.value.trays.length) return 'Nothing in stock fills a tray today.'
+  if (!v.value) return say('The counter')
+  if (!v.value.trays.length) return say('Nothing in stock fills a tray today.')
   return (
-    `${counted(things.value.length, 'product')} in ${counted(v.value.trays.length, 'tray')}` +
-    (v.value.left.length ? `; ${v.value.left.length} find none.` : '.')
+    say`${counted(things.value.length, 'product')} in ${counted(v.value.trays.length, 'tray')}` +
+    (v.value.left.length ? say`; ${v.value.left.length} find none.` : '.')
   )
 })
-const why = { few: 'less than a tray’s worth', full: 'the counter is full of what brings more' }
+const why = { few: say('less than a tray’s worth'), full: say('the counter is full of what brings more') }
 </script>
 
 <template>

@@ -11,6 +11,7 @@ import { useCardPath } from '../cooking/useCardPath'
 import { useOrderProducts } from '../orders/useOrders'
 import { useShop } from '../shell/shop'
 import { useInstead } from './useCounter'
+import { say } from '../words/say'
 
 const { mass, money, pricePer } = useShop()
 const { cardPath } = useCardPath()
@@ -28,12 +29,12 @@ function choose(key: string) {
   form.method = ''
 }
 const sentence = computed(() => {
-  if (!v.value) return 'Instead of'
+  if (!v.value) return say('Instead of')
   const best = list.value[0]
-  if (!best) return `Nothing cheaper is as sure to eat as well as ${name(v.value.of)}.`
+  if (!best) return say`Nothing cheaper is as sure to eat as well as ${name(v.value.of)}.`
   return (
-    `Instead of ${name(v.value.of)}: ${name(best)}, ` +
-    `${money(best.plate)} a plate instead of ${money(v.value.of.plate)}.`
+    say`Instead of ${name(v.value.of)}: ${name(best)}, ` +
+    say`${money(best.plate)} a plate instead of ${money(v.value.of.plate)}.`
   )
 })
 const name = (t: S['InsteadThing']) => t.menu_name ?? t.name
@@ -43,7 +44,7 @@ const basis = (t: S['InsteadThing']) => (t.assessors ? `${t.basis}, n = ${t.asse
 const words = computed(() => {
   if (!refused.value) return ''
   return refused.value.status === 404
-    ? 'This is not the meat of one muscle: there is no grade to hold others against.'
+    ? say('This is not the meat of one muscle: there is no grade to hold others against.')
     : refused.value.errors.map((e) => `${e.message} ${e.hint ?? ''}`).join(' ') || refused.value.message
 })
 </script>
@@ -92,7 +93,7 @@ const words = computed(() => {
           <tr v-for="(t, i) in rows" :key="t.key" :class="{ asked: !i }">
             <td>
               <a :href="cardPath(t.atlas_id, t.product_id)" target="_blank">{{ name(t) }}</a>
-              <span class="small">{{ t.species }}{{ i ? '' : ', asked for' }}</span>
+              <span class="small">{{ t.species }}{{ i ? '' : say(', asked for') }}</span>
             </td>
             <td>{{ t.muscle }}</td>
             <td class="n">{{ money(t.price) }}/{{ t.price_per }}</td>

@@ -7,6 +7,7 @@ import { workplace } from '../stages/rail/useRail'
 import { clockOf, shortName } from '../words/shown'
 import { statusNames } from './gantt'
 import type { Day, Slot } from './useDay'
+import { say } from '../words/say'
 
 const props = defineProps<{ day: Day; may: boolean }>()
 const pins = defineModel<Record<string, string>>('pins', { required: true })
@@ -14,8 +15,8 @@ const leave = defineModel<string[]>('leave', { required: true })
 const { mass } = useShop()
 const where = (s: Slot) => (s.piece.breakdown_id ? workplace(s.piece) : { name: 'plan', params: { piece: s.piece.id } })
 const statusText = (s: Slot) => {
-  if (s.status === 'done' && s.ended_at) return `done ${clockOf(s.ended_at)}`
-  if (s.behind_min) return `${statusNames[s.status]}, ${s.behind_min} min behind`
+  if (s.status === 'done' && s.ended_at) return say`done ${clockOf(s.ended_at)}`
+  if (s.behind_min) return say`${statusNames[s.status]}, ${s.behind_min} min behind`
   return statusNames[s.status]
 }
 const benches = computed(() => props.day.posts.map((p) => ({ id: p.bench_id, name: p.bench })))
@@ -35,7 +36,7 @@ function tick(s: Slot, on: boolean) {
   <section v-for="p in day.posts" :key="p.bench_id" class="post">
     <h2>
       {{ p.bench }}
-      <span class="small">{{ [p.cutter, `${p.from} to ${p.to}`].filter(Boolean).join(', ') }}</span>
+      <span class="small">{{ [p.cutter, say`${p.from} to ${p.to}`].filter(Boolean).join(', ') }}</span>
     </h2>
     <p v-if="!p.slots.length" class="small">Nothing is to be cut here.</p>
     <table v-else v-wide>
@@ -75,7 +76,7 @@ function tick(s: Slot, on: boolean) {
               :model-value="pins[s.piece.id] ?? ''"
               :options="benches"
               none="any"
-              :label="`Bench of ${s.piece.name} ${s.piece.number}`"
+              :label="say`Bench of ${s.piece.name} ${s.piece.number}`"
               @update:model-value="(b: string) => pin(s, b)"
             />
           </td>
@@ -84,7 +85,7 @@ function tick(s: Slot, on: boolean) {
               ><input
                 type="checkbox"
                 :checked="!leave.includes(s.piece.id)"
-                :aria-label="`Cut ${s.piece.name} ${s.piece.lot_number} / ${s.piece.number} on this day`"
+                :aria-label="say`Cut ${s.piece.name} ${s.piece.lot_number} / ${s.piece.number} on this day`"
                 @change="tick(s, ($event.target as HTMLInputElement).checked)"
             /></label>
           </td>

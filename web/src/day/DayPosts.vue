@@ -8,6 +8,7 @@ import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import type { Problem } from '../api/problem'
 import type { DayForm } from './dayDraft'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem; benches: S['Named'][]; cutters: S['Named'][] }>()
 const form = defineModel<DayForm>({ required: true })
@@ -29,33 +30,34 @@ const add = () =>
     back: form.value.posts[0]?.back ?? '12:30',
   })
 const rules = [
-  { id: 'clean', label: 'Clean a bench between species, minutes' },
-  { id: 'clean_saw', label: 'Clean the saw between species, minutes' },
-  { id: 'wash', label: 'Wash down after an allergen, minutes' },
+  { id: 'clean', label: say('Clean a bench between species, minutes') },
+  { id: 'clean_saw', label: say('Clean the saw between species, minutes') },
+  { id: 'wash', label: say('Wash down after an allergen, minutes') },
 ] as const
 </script>
 
 <template>
   <div class="posts">
     <div v-for="(p, i) in form.posts" :key="i" class="post">
-      <PickOne v-model="p.bench_id" :options="benches" :label="`Bench of post ${i + 1}`" class="who" />
-      <PickOne v-model="p.cutter_id" :options="cutters" none="whoever is there" :label="`Cutter of post ${i + 1}`" />
+      <PickOne v-model="p.bench_id" :options="benches" :label="say`Bench of post ${i + 1}`" class="who" />
+      <PickOne v-model="p.cutter_id" :options="cutters" none="whoever is there" :label="say`Cutter of post ${i + 1}`" />
       <label
-        >from <InputText v-model="p.from" :aria-label="`Post ${i + 1} from`" :invalid="!!fault(`posts[${i}].from`)" />
+        >from
+        <InputText v-model="p.from" :aria-label="say`Post ${i + 1} from`" :invalid="!!fault(`posts[${i}].from`)" />
       </label>
       <label
-        >to <InputText v-model="p.to" :aria-label="`Post ${i + 1} to`" :invalid="!!fault(`posts[${i}].to`)"
+        >to <InputText v-model="p.to" :aria-label="say`Post ${i + 1} to`" :invalid="!!fault(`posts[${i}].to`)"
       /></label>
       <label
         >pause
-        <InputText v-model="p.pause" :aria-label="`Pause of post ${i + 1} from`" placeholder="none" />
+        <InputText v-model="p.pause" :aria-label="say`Pause of post ${i + 1} from`" placeholder="none" />
       </label>
-      <label>to <InputText v-model="p.back" :aria-label="`Pause of post ${i + 1} to`" /></label>
+      <label>to <InputText v-model="p.back" :aria-label="say`Pause of post ${i + 1} to`" /></label>
       <PvButton
         v-if="form.posts.length > 1"
         text
         label="Nobody here"
-        :aria-label="`Nobody at post ${i + 1}`"
+        :aria-label="say`Nobody at post ${i + 1}`"
         @click="form.posts.splice(i, 1)"
       />
       <p v-if="faultOf(i)" class="fault" role="alert">{{ faultOf(i) }}</p>

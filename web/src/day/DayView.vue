@@ -12,7 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { moment, plainDay, today } from '../words/shown'
 import { dayOr, isDay } from '../words/typed'
 import DayList from './DayList.vue'
@@ -58,10 +58,10 @@ const here = computed(() => today(new Date(day.value?.now ?? Date.now())))
 const past = computed(() => !!day.value && day.value.day < here.value)
 const sentence = computed(() => {
   const d = day.value
-  if (!d) return 'The day'
-  const name = d.day === here.value ? 'Today' : plainDay(d.day)
+  if (!d) return say('The day')
+  const name = d.day === here.value ? say('Today') : plainDay(d.day)
   if (d.made_at) return `${name}: ${d.sentence}`
-  return `${name} is not planned. ${counted(d.open.length, 'piece is', 'pieces are')} ready and planned.`
+  return say`${name} is not planned. ${counted(d.open.length, 'piece is', 'pieces are')} ready and planned.`
 })
 const names = (id: string) =>
   [...(day.value?.benches ?? []), ...(day.value?.cutters ?? [])].find((n) => n.id === id)?.name ?? ''
@@ -82,21 +82,21 @@ const plan = () =>
         version: day.value!.version,
       }),
     )
-    done('Laid out.')
+    done(say('Laid out.'))
   })
 async function drop() {
   const yes = await ask({
-    title: 'Take the plan away?',
-    text: 'What is cut and being cut stays as it is; the pieces wait on the rail without a time.',
-    yes: 'Take it away',
+    title: say('Take the plan away?'),
+    text: say('What is cut and being cut stays as it is; the pieces wait on the rail without a time.'),
+    yes: say('Take it away'),
   })
   if (yes) await attempt(() => work.drop(day.value!.day, day.value!.version))
 }
 const files = computed(() => {
   const at = (format: string) => `/api/v1/day/export?format=${format}${on.value ? `&day=${on.value}` : ''}`
   return [
-    { label: 'Sheets by bench', href: at('pdf') },
-    { label: 'Calendar', href: at('ics') },
+    { label: say('Sheets by bench'), href: at('pdf') },
+    { label: say('Calendar'), href: at('ics') },
     { label: 'CSV', href: at('csv') },
     { label: 'XLSX', href: at('xlsx') },
     { label: 'JSON', href: at('json') },
@@ -133,7 +133,7 @@ const trouble = computed(() => {
       <div class="row">
         <PvButton
           v-if="lead && !past"
-          :label="day.made_at ? 'Lay out what is left anew' : `Lay out ${counted(chosen.length, 'piece')}`"
+          :label="day.made_at ? say('Lay out what is left anew') : say`Lay out ${counted(chosen.length, 'piece')}`"
           :severity="day.made_at && !changed ? 'secondary' : undefined"
           :disabled="busy || !chosen.length"
           class="no-print"
@@ -152,12 +152,12 @@ const trouble = computed(() => {
       </div>
       <p v-if="day.made_at" class="small">
         Laid out {{ moment(day.made_at) }};
-        {{ day.proven ? 'no other way is better.' : 'the best that was found in the time there was.' }} Minutes are
-        those of the plan, at the pace of the house and of each cutter.
+        {{ day.proven ? say('no other way is better.') : say('the best that was found in the time there was.') }}
+        Minutes are those of the plan, at the pace of the house and of each cutter.
       </p>
       <DayList v-if="day.made_at" v-model:pins="pins" v-model:leave="leave" :day="day" :may="lead && !past" />
       <section v-if="day.open.length && lead && !past" class="open">
-        <h2>{{ day.made_at ? 'Could be cut too' : 'What could be cut' }}</h2>
+        <h2>{{ day.made_at ? say('Could be cut too') : say('What could be cut') }}</h2>
         <ul>
           <li v-for="c in day.open" :key="c.id">
             <label class="tick"
@@ -168,8 +168,9 @@ const trouble = computed(() => {
         </ul>
       </section>
       <p v-if="day.planless" class="small">
-        {{ counted(day.planless, 'piece is', 'pieces are') }} ready and {{ day.planless === 1 ? 'has' : 'have' }} no
-        plan yet: <RouterLink :to="{ name: 'best-use' }">best use</RouterLink> says which.
+        {{ counted(day.planless, 'piece is', 'pieces are') }} ready and
+        {{ day.planless === 1 ? say('has') : say('have') }} no plan yet:
+        <RouterLink :to="{ name: 'best-use' }">best use</RouterLink> says which.
       </p>
     </template>
   </section>

@@ -1,5 +1,6 @@
 // The day as a picture: a row for each bench, true to time.
 import type { Day, Slot } from './useDay'
+import { say } from '../words/say'
 
 /** The width of the picture, and what stands left of the hours. */
 export const wide = 1120
@@ -47,13 +48,13 @@ export function fitting(text: string, width: number): string {
 
 /** What a slot is, for who cannot see the picture. */
 export const slotName = (s: Slot, clock: (iso: string) => string) =>
-  `${clock(s.from)} to ${clock(s.to)}, ${s.piece.name} ${s.piece.lot_number} / ${s.piece.number}, ` +
-  `${s.piece.plan_name ?? ''}${s.orders.length ? `, for ${s.orders.join(', ')}` : ''}, ${statusNames[s.status]}`
+  say`${clock(s.from)} to ${clock(s.to)}, ${s.piece.name} ${s.piece.lot_number} / ${s.piece.number}, ` +
+  `${s.piece.plan_name ?? ''}${s.orders.length ? say`, for ${s.orders.join(', ')}` : ''}, ${statusNames[s.status]}`
 
 export const statusNames: Record<Slot['status'], string> = {
-  waits: 'waits',
-  behind: 'late',
-  cutting: 'being cut',
-  done: 'done',
-  gone: 'off the rail',
+  waits: say('waits'),
+  behind: say('late'),
+  cutting: say('being cut'),
+  done: say('done'),
+  gone: say('off the rail'),
 }

@@ -9,14 +9,16 @@ import { data, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import EntryFrame from './EntryFrame.vue'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { me, changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const code = ref('')
-const says =
+const says = say(
   "An owner or head cutter makes a code on the benches' page. Type it here once; then cutters sign in on this screen " +
-  'with their PIN.'
+    'with their PIN.',
+)
 const enrol = () =>
   attempt(async () => {
     await data(POST('/enrolment', { body: { code: code.value } }))

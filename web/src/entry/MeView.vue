@@ -14,6 +14,7 @@ import { useAttempt } from '../api/useAttempt'
 import ExampleOffer from '../shell/ExampleOffer.vue'
 import { roleName, useMe } from '../shell/me'
 import { moment } from '../words/shown'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { me, changed, signOut } = useMe()
@@ -31,14 +32,16 @@ const setPassword = () =>
   passAttempt.attempt(async () => {
     await data(PUT('/me/password', { body: { ...pass } }))
     Object.assign(pass, { old: '', new: '' })
-    said.value = 'The password is changed; everywhere else you are signed out.'
+    said.value = say('The password is changed; everywhere else you are signed out.')
     await sessions.refetch()
   })
 const setPin = (value: string) =>
   pinAttempt.attempt(async () => {
     await data(PUT('/me/pin', { body: { pin: value } }))
     pin.value = ''
-    said.value = value ? 'The PIN is set. It counts on enrolled screens at the benches.' : 'The PIN is taken away.'
+    said.value = value
+      ? say('The PIN is set. It counts on enrolled screens at the benches.')
+      : say('The PIN is taken away.')
     await changed()
   })
 const switchTo = (id: string) =>
@@ -84,7 +87,7 @@ const everywhere = () =>
           <tbody>
             <tr v-for="s in sessions.data.value" :key="s.id">
               <td>{{ s.about }}<strong v-if="s.this"> (this one)</strong></td>
-              <td>{{ s.via === 'pin' ? 'PIN' : s.via === 'demo' ? 'touch' : 'password' }}</td>
+              <td>{{ s.via === 'pin' ? 'PIN' : s.via === 'demo' ? say('touch') : say('password') }}</td>
               <td>{{ moment(s.began_at) }}</td>
               <td>{{ moment(s.seen_at) }}</td>
             </tr>
@@ -106,7 +109,7 @@ const everywhere = () =>
           <h2>PIN for the benches</h2>
           <FormField
             id="pin"
-            :label="me?.has_pin ? 'New PIN, four digits' : 'PIN, four digits'"
+            :label="me?.has_pin ? say('New PIN, four digits') : say('PIN, four digits')"
             :fault="pinProblem?.at('pin')"
             ><InputText
               id="pin"
@@ -158,7 +161,7 @@ const everywhere = () =>
             Your name and address, your sign-ins and tokens, and all that you weighed and changed in this shop. When you
             leave, an owner can replace your name by a pseudonym.
           </p>
-          <FileLinks :files="[{ label: 'Fetch all of it (JSON)', href: '/api/v1/me/data' }]" />
+          <FileLinks :files="[{ label: say('Fetch all of it (JSON)'), href: '/api/v1/me/data' }]" />
         </div>
       </div>
     </div>

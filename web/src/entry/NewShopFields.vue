@@ -7,11 +7,12 @@ import UnitToggle from '../components/UnitToggle.vue'
 import { timeZones, zoneHere } from '../shell/zones'
 import { marketName } from '../words/markets'
 import type { useNewShop } from './useNewShop'
+import { say } from '../words/say'
 
 defineProps<{ markets: string[]; fault: (field: string) => string }>()
 const shop = defineModel<ReturnType<typeof useNewShop>['form']>({ required: true })
 const zones = timeZones(zoneHere())
-const countryName = (m: string) => (m === 'house' ? 'another country, our own names' : marketName(m))
+const countryName = (m: string) => (m === 'house' ? say('another country, our own names') : marketName(m))
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Four digits by touch or key; with the last one they are sent.
 import { onMounted, onUnmounted, ref } from 'vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ name: string; busy: boolean; fault?: string }>()
 const emit = defineEmits<{ pin: [string]; back: [] }>()
@@ -34,7 +35,7 @@ onUnmounted(() => window.removeEventListener('keydown', key))
         Somebody else
       </button>
     </p>
-    <p class="dots" role="status" :aria-label="`${typed.length} of ${length} digits`">
+    <p class="dots" role="status" :aria-label="say`${typed.length} of ${length} digits`">
       <span v-for="n in length" :key="n" class="dot" :class="{ on: n <= typed.length }" />
     </p>
     <p class="fault" role="alert">{{ fault }}</p>

@@ -11,12 +11,13 @@ import { useMe } from '../shell/me'
 import EntryFrame from './EntryFrame.vue'
 import NewShopFields from './NewShopFields.vue'
 import { newShopFields, useNewShop } from './useNewShop'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { changed } = useMe()
 const link = window.location.hash.slice(1)
 const { busy, problem, attempt } = useAttempt()
-const { form, markets, body } = useNewShop('North, South')
+const { form, markets, body } = useNewShop(say('North, South'))
 const owner = reactive({ owner_name: '', owner_email: '', owner_password: '' })
 watch([form, owner], () => (problem.value = undefined))
 const fields = [...newShopFields, 'owner_name', 'owner_email', 'owner_password', 'link']
@@ -58,7 +59,7 @@ const setUp = () =>
           :invalid="!!fault('owner_password')"
       /></FormField>
       <p v-if="fault('link') || problem?.rest(fields)" class="fault" role="alert">
-        {{ fault('link') ? `The link ${fault('link').toLowerCase()}` : problem?.rest(fields) }}
+        {{ fault('link') ? say`The link ${fault('link').toLowerCase()}` : problem?.rest(fields) }}
       </p>
       <PvButton type="submit" label="Set it up" :loading="busy" />
     </form>

@@ -8,6 +8,7 @@ import { data, POST } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { roleName, useMe } from '../shell/me'
 import EntryFrame from './EntryFrame.vue'
+import { say } from '../words/say'
 
 const { me, changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
@@ -26,11 +27,11 @@ const takeOffer = (id: string) =>
     await changed()
   })
 const what: Record<string, string> = {
-  owner: 'everything, and the shop itself',
-  head_cutter: 'the work, prices and benches',
-  cutter: 'receives, plans, cuts and judges',
-  apprentice: 'cuts',
-  yield_desk: 'receives, prices, judges and compares',
+  owner: say('everything, and the shop itself'),
+  head_cutter: say('the work, prices and benches'),
+  cutter: say('receives, plans, cuts and judges'),
+  apprentice: say('cuts'),
+  yield_desk: say('receives, prices, judges and compares'),
 }
 </script>
 

@@ -12,6 +12,7 @@ import { asProblem } from '../api/problem'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import EntryFrame from './EntryFrame.vue'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { changed } = useMe()
@@ -27,9 +28,11 @@ const password = ref('')
 const shown = ref(false)
 const says = computed(() =>
   who.value?.choose === false
-    ? 'This address has joined another shop before. Enter the password you have there; it stays as it is.'
-    : 'At least 12 characters. A few words that belong together for you alone are better than signs ' +
-      'that nobody keeps in the head.',
+    ? say('This address has joined another shop before. Enter the password you have there; it stays as it is.')
+    : say(
+        'At least 12 characters. A few words that belong together for you alone are better than signs ' +
+          'that nobody keeps in the head.',
+      ),
 )
 const choose = () =>
   attempt(async () => {
@@ -46,10 +49,10 @@ const choose = () =>
     :says="asProblem(error).at('link') || asProblem(error).message"
     ><RouterLink :to="{ name: 'rail' }">To the sign-in</RouterLink></EntryFrame
   >
-  <EntryFrame v-else-if="who" :title="who.choose ? 'Choose a password' : `Join ${who.shop}`" :says="says">
+  <EntryFrame v-else-if="who" :title="who.choose ? say('Choose a password') : say`Join ${who.shop}`" :says="says">
     <form class="stack" novalidate @submit.prevent="choose">
       <p>
-        You sign in as <strong>{{ who.email }}</strong>{{ who.shop ? `, to ${who.shop}` : '' }}.
+        You sign in as <strong>{{ who.email }}</strong>{{ who.shop ? say`, to ${who.shop}` : '' }}.
       </p>
       <input
         class="vh"
@@ -73,7 +76,7 @@ const choose = () =>
       <p v-if="problem?.rest(['password', 'link'])" class="fault" role="alert">
         {{ problem.rest(['password', 'link']) }}
       </p>
-      <PvButton type="submit" :label="who.choose ? 'Save and sign in' : 'Join'" :loading="busy" />
+      <PvButton type="submit" :label="who.choose ? say('Save and sign in') : say('Join')" :loading="busy" />
     </form>
   </EntryFrame>
 </template>

@@ -8,6 +8,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe, withRole } from '../shell/me'
 import EntryFrame from './EntryFrame.vue'
 import PinPad from './PinPad.vue'
+import { say } from '../words/say'
 
 const emit = defineEmits<{ desk: [] }>()
 const router = useRouter()
@@ -33,7 +34,7 @@ const send = (pin: string) =>
 </script>
 
 <template>
-  <EntryFrame v-if="screen" :title="`Who cuts at ${screen.bench}?`" :says="screen.shop">
+  <EntryFrame v-if="screen" :title="say`Who cuts at ${screen.bench}?`" :says="screen.shop">
     <template #words
       ><p v-if="me?.signed_in" class="row">
         <PvButton severity="secondary" label="Leave the bench" :disabled="busy" @click="attempt(signOut)" /><span

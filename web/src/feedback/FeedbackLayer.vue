@@ -6,6 +6,7 @@ import { useToast } from 'primevue/usetoast'
 import { onMounted } from 'vue'
 import { layerMounted } from './layer'
 import type { DoneMessage } from './useFeedback'
+import { say } from '../words/say'
 
 const toast = useToast()
 onMounted(layerMounted)
@@ -16,7 +17,7 @@ function takeBack(message: DoneMessage) {
 </script>
 
 <template>
-  <Toast position="bottom-center" :close-button-props="{ 'aria-label': 'Close' }" class="done">
+  <Toast position="bottom-center" :close-button-props="{ 'aria-label': say('Close') }" class="done">
     <template #message="{ message }">
       <span class="text" data-test="done">{{ message.summary }}</span>
       <button v-if="message.undo" type="button" class="undo" @click="takeBack(message)">Undo</button>

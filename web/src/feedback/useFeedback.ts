@@ -2,6 +2,7 @@
 import { layer } from './layer'
 import { useConfirm } from 'primevue/useconfirm'
 import { useToast } from 'primevue/usetoast'
+import { say } from '../words/say'
 
 /** What is asked before something is done that cannot be undone. */
 export interface Question {
@@ -36,7 +37,7 @@ export function useFeedback() {
         header: q.title,
         message: q.text,
         acceptLabel: q.yes,
-        rejectLabel: q.no ?? 'Cancel',
+        rejectLabel: q.no ?? say('Cancel'),
         rejectProps: { severity: 'secondary' },
         accept: () => answer(true),
         reject: () => answer(false),

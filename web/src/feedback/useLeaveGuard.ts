@@ -2,6 +2,7 @@
 import { onBeforeRouteLeave } from 'vue-router'
 import { useEventListener } from '../shell/useEventListener'
 import { useFeedback } from './useFeedback'
+import { say } from '../words/say'
 
 export function useLeaveGuard(changed: () => boolean) {
   const { ask } = useFeedback()
@@ -9,10 +10,10 @@ export function useLeaveGuard(changed: () => boolean) {
     async () =>
       !changed() ||
       (await ask({
-        title: 'Leave without saving?',
-        text: 'What was changed on this page is lost.',
-        yes: 'Leave without saving',
-        no: 'Stay here',
+        title: say('Leave without saving?'),
+        text: say('What was changed on this page is lost.'),
+        yes: say('Leave without saving'),
+        no: say('Stay here'),
       })),
   )
   useEventListener('beforeunload', (e) => {

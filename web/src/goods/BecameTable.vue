@@ -9,10 +9,11 @@ import { useAddressForm } from '../components/useAddressForm'
 import { keyOf } from '../api/keys'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const { mass, money } = useShop()
 const form = useAddressForm({ days: '7' })
-const stretches = { '7': '7 days', '30': '30 days', '90': '90 days' }
+const stretches = { '7': say('7 days'), '30': say('30 days'), '90': say('90 days') }
 const {
   data: rows,
   error,
@@ -25,24 +26,25 @@ const {
 })
 type Row = S['GoodsBecame']
 const columns: ListColumn<Row>[] = [
-  { id: 'name', head: 'Product', by: (r) => r.name },
-  { id: 'sold', head: 'Sold', by: (r) => r.sold_g, number: true },
-  { id: 'used', head: 'Into batches', by: (r) => r.used_g, number: true },
-  { id: 'wasted', head: 'Thrown away', by: (r) => r.wasted_g, number: true },
-  { id: 'diff', head: 'Counts found', by: (r) => r.difference_g, number: true },
+  { id: 'name', head: say('Product'), by: (r) => r.name },
+  { id: 'sold', head: say('Sold'), by: (r) => r.sold_g, number: true },
+  { id: 'used', head: say('Into batches'), by: (r) => r.used_g, number: true },
+  { id: 'wasted', head: say('Thrown away'), by: (r) => r.wasted_g, number: true },
+  { id: 'diff', head: say('Counts found'), by: (r) => r.difference_g, number: true },
 ]
 const rowKey = (r: Row) => r.key
 const sum = (of: (r: Row) => number) => (rows.value ?? []).reduce((all, r) => all + of(r), 0)
 const sentence = computed(() => {
-  if (!rows.value?.length) return 'Nothing became of anything in that time.'
+  if (!rows.value?.length) return say('Nothing became of anything in that time.')
   const wasted = sum((r) => r.wasted_g)
   const lost = sum((r) => Number(r.wasted_worth ?? 0))
   const off = sum((r) => Number(r.difference_worth ?? 0))
   return (
-    `${mass(
+    say`${mass(
       sum((r) => r.sold_g),
       1,
-    )} sold; ${mass(wasted, 1)} thrown away, ${money(lost)} at today’s prices; ` + `counts found ${money(off, true)}.`
+    )} sold; ${mass(wasted, 1)} thrown away, ${money(lost)} at today’s prices; ` +
+    say`counts found ${money(off, true)}.`
   )
 })
 const worth = (text?: string) => (text && Number(text) ? money(text, Number(text) > 0) : '')
@@ -51,7 +53,7 @@ const worth = (text?: string) => (text && Number(text) ? money(text, Number(text
 <template>
   <section class="became">
     <div class="spread">
-      <h2 data-test="became">{{ rows ? sentence : 'What became of it' }}</h2>
+      <h2 data-test="became">{{ rows ? sentence : say('What became of it') }}</h2>
       <UnitToggle v-model="form.days" :options="Object.keys(stretches)" :names="stretches" label="In the last" />
     </div>
     <StateNote :error="error" :loading="isLoading" what="the sums" @retry="refetch()" />

@@ -12,7 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent, plainDay } from '../words/shown'
 import {
   bookingOf,
@@ -53,10 +53,10 @@ const worth = computed(() => found.value.reduce((sum, f) => sum + f.money, 0))
 const should = computed(() => found.value.reduce((sum, f) => sum + Math.max(0, f.tub.left_g), 0))
 const sentence = computed(() => {
   const room = placeNames[form.place] ?? form.place
-  if (form.step !== 'compare') return `${room}: ${typed.value} of ${counted(tubs.value.length, 'tub')} counted.`
-  if (!off.value.length) return `${room}: everything that was counted is there.`
+  if (form.step !== 'compare') return say`${room}: ${typed.value} of ${counted(tubs.value.length, 'tub')} counted.`
+  if (!off.value.length) return say`${room}: everything that was counted is there.`
   const part = should.value ? ` (${percent((100 * Math.abs(total.value)) / should.value, 2)})` : ''
-  const what = total.value < 0 ? 'missing' : 'more than the log says'
+  const what = total.value < 0 ? say('missing') : say('more than the log says')
   return `${room}: ${mass(Math.abs(total.value), 2)}${part} ${what}, ${money(worth.value, true)}.`
 })
 const whys = (f: Found) =>
@@ -78,15 +78,15 @@ const book = () =>
       delete draft.value.why[f.tub.id]
     }
     form.step = 'count'
-    done(`${counted(undo.length, 'tub')} booked as counted.`, async () => {
+    done(say`${counted(undo.length, 'tub')} booked as counted.`, async () => {
       for (const u of undo.reverse()) await u()
     })
   })
 async function leave() {
   const yes = await ask({
-    title: 'Begin the count anew?',
-    text: 'What was typed in this room is forgotten; nothing of it was booked.',
-    yes: 'Begin anew',
+    title: say('Begin the count anew?'),
+    text: say('What was typed in this room is forgotten; nothing of it was booked.'),
+    yes: say('Begin anew'),
   })
   if (!yes || !shop.value) return
   draft.value = { found: {}, why: {} }
@@ -134,7 +134,7 @@ async function leave() {
                 class="found"
                 inputmode="decimal"
                 autocomplete="off"
-                :aria-label="`There is of ${tubName(t)}, ${unit}`"
+                :aria-label="say`There is of ${tubName(t)}, ${unit}`"
                 :invalid="!!draft.found[t.id]?.trim() && !(gramsOf(draft.found[t.id]!) >= 0)"
                 :data-count="t.id"
                 @keydown.enter.prevent="next"
@@ -168,7 +168,7 @@ async function leave() {
                 v-if="f.offG"
                 :model-value="whyOf(f)"
                 :options="whys(f)"
-                :label="`Why ${tubName(f.tub)} differs`"
+                :label="say`Why ${tubName(f.tub)} differs`"
                 @update:model-value="(w: Why) => (draft.why[f.tub.id] = w)"
               />
             </td>
@@ -184,7 +184,7 @@ async function leave() {
         </tbody>
       </table>
       <p v-if="wrong" class="fault" role="alert">
-        {{ counted(wrong, 'weight') }} cannot be read; {{ wrong === 1 ? 'it is' : 'they are' }} left out.
+        {{ counted(wrong, 'weight') }} cannot be read; {{ wrong === 1 ? say('it is') : say('they are') }} left out.
       </p>
       <p v-if="problem" class="fault" role="alert">{{ problem.errors[0]?.message ?? problem.message }}</p>
       <div v-if="tubs.length" class="row no-print">
@@ -200,7 +200,7 @@ async function leave() {
         <template v-else>
           <PvButton
             v-if="may('POST /goods/events')"
-            :label="`Book ${counted(found.length, 'tub')}`"
+            :label="say`Book ${counted(found.length, 'tub')}`"
             :loading="busy"
             :disabled="!found.length"
             data-test="book-count"

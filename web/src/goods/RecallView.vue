@@ -9,6 +9,7 @@ import { data, GET } from '../api/client'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import TraceTable from './TraceTable.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ lot: string }>()
 const { mass } = useShop()
@@ -25,9 +26,9 @@ const {
 const there = computed(() => [...(r.value?.cut ?? []), ...(r.value?.made ?? [])].reduce((g, x) => g + x.left_g, 0))
 const sentence = computed(() => {
   const x = r.value
-  if (!x?.cut.length) return `Nothing of ${x?.lot_number} has been in stock.`
+  if (!x?.cut.length) return say`Nothing of ${x?.lot_number} has been in stock.`
   const n = x.cut.length + x.made.length
-  return `${x.lot_number} may be in ${n} goods, of which ${mass(there.value, 2)} is still here.`
+  return say`${x.lot_number} may be in ${n} goods, of which ${mass(there.value, 2)} is still here.`
 })
 const path = computed(() => `/api/v1/lots/${props.lot}/recall/export?format=`)
 </script>

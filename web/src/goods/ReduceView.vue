@@ -12,7 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent, plainDay } from '../words/shown'
 import { placeNames, tubName } from './tubWords'
 import { useStockBooking } from './useStock'
@@ -35,35 +35,35 @@ const turn = (a: Row) => (form.open = form.open === a.tub.id ? '' : a.tub.id)
 const now = (a: Row) => a.now_pct > a.off_pct
 const today = computed(() => (advice.value?.tubs ?? []).filter((a) => now(a) || a.away_g > 0))
 const sentence = computed(() => {
-  if (!advice.value?.tubs.length) return 'Nothing in stock has a use-by that presses.'
-  if (!today.value.length) return 'Nothing need be reduced today.'
+  if (!advice.value?.tubs.length) return say('Nothing in stock has a use-by that presses.')
+  if (!today.value.length) return say('Nothing need be reduced today.')
   const gain = today.value.reduce((sum, a) => sum + Number(a.gain), 0)
   const tubs = counted(today.value.length, 'tub')
-  return `${tubs} to reduce or clear today: ${money(gain, true)} against holding the price.`
+  return say`${tubs} to reduce or clear today: ${money(gain, true)} against holding the price.`
 })
 /** What is to be done, in a few words. */
 function says(a: Row): string {
-  const away = a.away_g > 0 ? `${mass(a.away_g, 2)} to dice, mince or freeze` : ''
-  if (a.away) return `All of it to dice, mince or freeze today`
-  if (now(a)) return [`Reduce by ${percent(a.now_pct, 0)} today`, away].filter(Boolean).join('; ')
+  const away = a.away_g > 0 ? say`${mass(a.away_g, 2)} to dice, mince or freeze` : ''
+  if (a.away) return say`All of it to dice, mince or freeze today`
+  if (now(a)) return [say`Reduce by ${percent(a.now_pct, 0)} today`, away].filter(Boolean).join('; ')
   if (away) return away
   if (a.lower_in > 0) {
     const day = a.plan[a.lower_in]
-    return `Hold; less from ${day ? plainDay(day.day) : 'later'} if any is left`
+    return say`Hold; less from ${day ? plainDay(day.day) : say('later')} if any is left`
   }
-  return a.off_pct > 0 ? `Hold at ${percent(a.off_pct, 0)} off` : 'Hold the price'
+  return a.off_pct > 0 ? say`Hold at ${percent(a.off_pct, 0)} off` : say('Hold the price')
 }
 const columns: ListColumn<Row>[] = [
-  { id: 'name', head: 'What', by: (a) => a.tub.name },
-  { id: 'left', head: 'There is', by: (a) => a.tub.left_g, number: true },
-  { id: 'use', head: 'Use by', by: (a) => a.tub.use_by, whole: true },
-  { id: 'sells', head: 'Sells a day', by: (a) => a.per_day, number: true },
-  { id: 'do', head: 'What to do', by: (a) => (now(a) ? 0 : a.lower_in < 0 ? 99 : a.lower_in + 1) },
-  { id: 'price', head: 'Price', number: true },
-  { id: 'gain', head: 'Against holding', by: (a) => Number(a.gain), number: true },
+  { id: 'name', head: say('What'), by: (a) => a.tub.name },
+  { id: 'left', head: say('There is'), by: (a) => a.tub.left_g, number: true },
+  { id: 'use', head: say('Use by'), by: (a) => a.tub.use_by, whole: true },
+  { id: 'sells', head: say('Sells a day'), by: (a) => a.per_day, number: true },
+  { id: 'do', head: say('What to do'), by: (a) => (now(a) ? 0 : a.lower_in < 0 ? 99 : a.lower_in + 1) },
+  { id: 'price', head: say('Price'), number: true },
+  { id: 'gain', head: say('Against holding'), by: (a) => Number(a.gain), number: true },
 ]
 const reasons = ref<Record<string, string>>({})
-const reasonOf = (a: Row) => reasons.value[a.tub.id] ?? `use by ${plainDay(a.tub.use_by)}`
+const reasonOf = (a: Row) => reasons.value[a.tub.id] ?? say`use by ${plainDay(a.tub.use_by)}`
 const book = (a: Row, off: number) =>
   attempt(async () => {
     const undo = await booking.book({
@@ -78,8 +78,8 @@ const book = (a: Row, off: number) =>
       await undo()
       await refetch()
     }
-    const what = off ? `reduced by ${percent(off, 0)}` : 'at its full price again'
-    done(`${tubName(a.tub)}: ${what}. Print new labels and tickets.`, back)
+    const what = off ? say`reduced by ${percent(off, 0)}` : say('at its full price again')
+    done(say`${tubName(a.tub)}: ${what}. Print new labels and tickets.`, back)
   })
 </script>
 
@@ -112,7 +112,7 @@ const book = (a: Row, off: number) =>
         <template #use="{ row: a }">{{ plainDay(a.tub.use_by) }}</template>
         <template #sells="{ row: a }"
           >{{ mass(a.per_day * a.pack_g, 2)
-          }}<span class="small row-beside">{{ a.n ? `n = ${a.n}` : 'never sold' }}</span></template
+          }}<span class="small row-beside">{{ a.n ? `n = ${a.n}` : say('never sold') }}</span></template
         >
         <template #do="{ row: a }"
           ><strong v-if="now(a) || a.away_g > 0">{{ says(a) }}</strong
@@ -158,14 +158,14 @@ const book = (a: Row, off: number) =>
                 >Why
                 <input
                   :value="reasonOf(a)"
-                  :aria-label="`Why ${a.tub.name} is reduced`"
+                  :aria-label="say`Why ${a.tub.name} is reduced`"
                   maxlength="200"
                   @input="reasons[a.tub.id] = ($event.target as HTMLInputElement).value"
               /></label>
               <PvButton
                 v-if="now(a)"
                 type="submit"
-                :label="`Reduce by ${percent(a.now_pct, 0)}`"
+                :label="say`Reduce by ${percent(a.now_pct, 0)}`"
                 :loading="busy"
                 data-test="reduce"
               />
@@ -174,7 +174,7 @@ const book = (a: Row, off: number) =>
                 :key="step"
                 severity="secondary"
                 :label="percent(step, 0)"
-                :aria-label="`Reduce ${a.tub.name} by ${percent(step, 0)}`"
+                :aria-label="say`Reduce ${a.tub.name} by ${percent(step, 0)}`"
                 :disabled="busy"
                 @click="book(a, step)"
               />

@@ -15,6 +15,7 @@ import { useShop } from '../shell/shop'
 import { moment, plainDay } from '../words/shown'
 import { kindNames, placeNames } from './tubWords'
 import { useStockBooking } from './useStock'
+import { say } from '../words/say'
 
 type Line = S['GoodsEvent']
 const { mass } = useShop()
@@ -37,18 +38,18 @@ const {
   (page) => page.events,
 )
 const columns: ListColumn<Line>[] = [
-  { id: 'at', head: 'When', whole: true },
-  { id: 'name', head: 'What' },
-  { id: 'kind', head: 'Became' },
-  { id: 'g', head: 'Weight', number: true },
-  { id: 'by', head: 'By' },
-  { id: 'undo', head: 'Put right' },
+  { id: 'at', head: say('When'), whole: true },
+  { id: 'name', head: say('What') },
+  { id: 'kind', head: say('Became') },
+  { id: 'g', head: say('Weight'), number: true },
+  { id: 'by', head: say('By') },
+  { id: 'undo', head: say('Put right') },
 ]
 const back = (e: Line) =>
   attempt(async () => {
     await undo(e.id)
     await queries.invalidateQueries({ queryKey: keyOf('goods-log') })
-    done('Taken back.')
+    done(say('Taken back.'))
   })
 const free = (e: Line) => !e.undone && e.kind !== 'undone' && !e.batch
 </script>

@@ -13,7 +13,7 @@ import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent, plainDay, today } from '../words/shown'
 import { dayOr } from '../words/typed'
 import TubActions from './TubActions.vue'
@@ -26,7 +26,7 @@ const { data: stock, error, isLoading, refetch } = useStock()
 const booking = useStockBooking()
 const { waiting, refused } = booking
 const { busy, problem, attempt } = useAttempt()
-const kinds = { stream: 'Trim, fat and bone', product: 'Cut', made: 'Made' }
+const kinds = { stream: say('Trim, fat and bone'), product: say('Cut'), made: say('Made') }
 const find = useAddressForm({ kind: 'stream', q: '', open: '' })
 const day = ref(today())
 const begin = () => attempt(() => booking.begin(dayOr(day.value)))
@@ -35,24 +35,24 @@ const over = computed(() => (stock.value?.tubs ?? []).filter((t) => t.over && t.
 const below = computed(() => (stock.value?.tubs ?? []).filter((t) => t.left_g < 0))
 const worth = computed(() => tubs.value.reduce((sum, t) => sum + Number(t.value ?? 0), 0))
 const sentence = computed(() => {
-  if (!stock.value?.from) return 'Nothing is kept in stock yet.'
+  if (!stock.value?.from) return say('Nothing is kept in stock yet.')
   const g = tubs.value.reduce((sum, t) => sum + t.left_g, 0)
   const kind = kinds[find.kind as keyof typeof kinds]
-  return `${kind}: ${mass(g, 2)} in ${counted(tubs.value.length, 'tub')}, ${money(worth.value)}.`
+  return say`${kind}: ${mass(g, 2)} in ${counted(tubs.value.length, 'tub')}, ${money(worth.value)}.`
 })
 const columns = computed<ListColumn<S['Tub']>[]>(() => [
-  { id: 'name', head: 'What', by: (t) => t.name },
-  { id: 'made', head: find.kind === 'made' ? 'Made' : 'Cut', by: (t) => t.made_on, whole: true },
-  { id: 'place', head: 'Where', by: (t) => t.place },
-  { id: 'left', head: 'There is', by: (t) => t.left_g, number: true },
+  { id: 'name', head: say('What'), by: (t) => t.name },
+  { id: 'made', head: find.kind === 'made' ? say('Made') : say('Cut'), by: (t) => t.made_on, whole: true },
+  { id: 'place', head: say('Where'), by: (t) => t.place },
+  { id: 'left', head: say('There is'), by: (t) => t.left_g, number: true },
   ...(find.kind === 'product'
     ? []
-    : [{ id: 'lean', head: 'Lean', by: (t: S['Tub']) => t.lean_pct ?? 0, number: true }]),
-  { id: 'use', head: 'Use by', by: (t) => t.use_by, whole: true },
+    : [{ id: 'lean', head: say('Lean'), by: (t: S['Tub']) => t.lean_pct ?? 0, number: true }]),
+  { id: 'use', head: say('Use by'), by: (t) => t.use_by, whole: true },
   ...(find.kind === 'stream'
-    ? [{ id: 'mince', head: 'Mince until', by: (t: S['Tub']) => t.mince_until ?? '', whole: true }]
+    ? [{ id: 'mince', head: say('Mince until'), by: (t: S['Tub']) => t.mince_until ?? '', whole: true }]
     : []),
-  { id: 'value', head: 'Worth', by: (t) => Number(t.value ?? 0), number: true },
+  { id: 'value', head: say('Worth'), by: (t) => Number(t.value ?? 0), number: true },
 ])
 const keyOf = (t: S['Tub']) => t.id
 const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
@@ -98,11 +98,12 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
     <template v-if="stock?.from">
       <UnitToggle v-model="find.kind" :options="Object.keys(kinds)" :names="kinds" label="Which goods" />
       <p v-if="waiting" class="small" role="status">
-        {{ counted(waiting, 'booking') }} {{ waiting === 1 ? 'waits' : 'wait' }} for the network; nothing is lost.
+        {{ counted(waiting, 'booking') }} {{ waiting === 1 ? say('waits') : say('wait') }} for the network; nothing is
+        lost.
       </p>
       <p v-if="refused" class="fault" role="alert">{{ refused }}</p>
       <p v-if="over.length" class="fault">
-        Past their use-by: {{ over.slice(0, 6).map(tubName).join('; ') }}{{ over.length > 6 ? ' and more' : '' }}.
+        Past their use-by: {{ over.slice(0, 6).map(tubName).join('; ') }}{{ over.length > 6 ? say(' and more') : '' }}.
       </p>
       <p v-if="below.length" class="fault">
         More went than was cut: {{ below.slice(0, 6).map(tubName).join('; ') }}. Count them.
@@ -136,7 +137,9 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
         <template #lean="{ row: t }"
           ><template v-if="t.lean_pct !== undefined"
             >{{ percent(t.lean_pct)
-            }}<span class="small row-beside">{{ t.tests ? counted(t.tests, 'test') : 'estimated' }}</span></template
+            }}<span class="small row-beside">{{
+              t.tests ? counted(t.tests, 'test') : say('estimated')
+            }}</span></template
           ><template v-else>–</template></template
         >
         <template #use="{ row: t }"
@@ -144,7 +147,7 @@ const turn = (t: S['Tub']) => (find.open = find.open === t.id ? '' : t.id)
         >
         <template #mince="{ row: t }"
           ><span v-if="t.mince_until && t.form !== 'bone'" :class="{ fault: t.late }"
-            >{{ plainDay(t.mince_until) }}{{ t.late ? ', past' : '' }}</span
+            >{{ plainDay(t.mince_until) }}{{ t.late ? say(', past') : '' }}</span
           ><template v-else>–</template></template
         >
         <template #value="{ row: t }"

@@ -4,6 +4,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { plainDay } from '../words/shown'
 import { placeNames } from './tubWords'
+import { say } from '../words/say'
 
 defineProps<{ rows: S['TraceStep'][]; used?: boolean }>()
 const { mass } = useShop()
@@ -16,7 +17,7 @@ const { mass } = useShop()
         <th>What</th>
         <th>Lot</th>
         <th>Made</th>
-        <th class="n">{{ used ? 'Went in' : 'Made of it' }}</th>
+        <th class="n">{{ used ? say('Went in') : say('Made of it') }}</th>
         <th class="n">Left</th>
         <th>Where</th>
       </tr>
@@ -35,7 +36,7 @@ const { mass } = useShop()
         <td>{{ plainDay(x.made_on) }}</td>
         <td class="n">{{ mass(used ? (x.used_g ?? 0) : x.made_g) }}</td>
         <td class="n">{{ mass(x.left_g) }}</td>
-        <td>{{ x.left_g > 0 ? (placeNames[x.place] ?? x.place) : 'gone' }}</td>
+        <td>{{ x.left_g > 0 ? (placeNames[x.place] ?? x.place) : say('gone') }}</td>
       </tr>
     </tbody>
   </table>

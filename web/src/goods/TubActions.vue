@@ -15,6 +15,7 @@ import { useShop } from '../shell/shop'
 import { dayOr, typedMass } from '../words/typed'
 import { kindNames, placeNames, tubName } from './tubWords'
 import type { useStockBooking } from './useStock'
+import { say } from '../words/say'
 
 const props = defineProps<{ tub: S['Tub']; places: S['Named'][]; booking: ReturnType<typeof useStockBooking> }>()
 const { unit, mass } = useShop()
@@ -22,12 +23,12 @@ const { may } = useMe()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const kinds = {
-  sold: 'Sold',
-  wasted: 'Thrown away',
-  moved: 'Moved',
-  counted: 'Counted',
-  dated: 'Use by',
-  reduced: 'Reduced',
+  sold: say('Sold'),
+  wasted: say('Thrown away'),
+  moved: say('Moved'),
+  counted: say('Counted'),
+  dated: say('Use by'),
+  reduced: say('Reduced'),
 }
 const kind = ref<keyof typeof kinds>('sold')
 const blank = () => ({ weight: '', place: '', useBy: '', note: '', count: '', lean: '', off: '' })
@@ -65,22 +66,22 @@ const book = () =>
 const test = () =>
   attempt(async () => {
     await props.booking.testFat(props.tub.id, form.lean, form.note)
-    done(`${props.tub.name}: ${form.lean} % lean, kept as a test.`)
+    done(say`${props.tub.name}: ${form.lean} % lean, kept as a test.`)
     Object.assign(form, blank())
   })
 </script>
 
 <template>
   <div class="actions">
-    <form novalidate :aria-label="`What becomes of ${tubName(tub)}`" @submit.prevent="book">
+    <form novalidate :aria-label="say`What becomes of ${tubName(tub)}`" @submit.prevent="book">
       <UnitToggle v-model="kind" :options="Object.keys(kinds)" :names="kinds" label="What becomes of it" />
       <div class="fields">
         <FormField
           v-if="needs.weight"
           :id="id('weight')"
-          :label="kind === 'counted' ? `There is, ${unit}` : `Weight, ${unit}`"
+          :label="kind === 'counted' ? say`There is, ${unit}` : say`Weight, ${unit}`"
           :fault="fault('weight')"
-          :hint="kind === 'moved' ? `Empty for all, ${mass(tub.left_g)}` : ''"
+          :hint="kind === 'moved' ? say`Empty for all, ${mass(tub.left_g)}` : ''"
           ><InputText
             :id="id('weight')"
             v-model="form.weight"
@@ -99,7 +100,7 @@ const test = () =>
           :id="id('use-by')"
           label="Use by"
           :fault="fault('use_by')"
-          :hint="kind === 'moved' ? 'Empty where it stays as it is' : ''"
+          :hint="kind === 'moved' ? say('Empty where it stays as it is') : ''"
           ><DayPick :id="id('use-by')" v-model="form.useBy" :invalid="!!fault('use_by')"
         /></FormField>
         <FormField
@@ -125,14 +126,14 @@ const test = () =>
       v-if="tub.kind === 'stream' && tub.lean_pct !== undefined && may('POST /fat-tests')"
       class="fields"
       novalidate
-      :aria-label="`Fat test of ${tubName(tub)}`"
+      :aria-label="say`Fat test of ${tubName(tub)}`"
       @submit.prevent="test"
     >
       <FormField
         :id="id('lean')"
         label="Fat test: lean, %"
         :fault="fault('lean_pct')"
-        :hint="`The atlas says ${tub.atlas_lean_pct} %`"
+        :hint="say`The atlas says ${tub.atlas_lean_pct} %`"
         ><InputText
           :id="id('lean')"
           v-model="form.lean"
@@ -150,7 +151,8 @@ const test = () =>
       {{ problem.rest(['weight', 'count', 'place', 'use_by', 'note', 'lean_pct', 'off_pct']) }}
     </p>
     <p v-if="placeNames[tub.place]" class="small">
-      {{ placeNames[tub.place] }}; from {{ tub.parts }} {{ tub.parts === 1 ? 'piece or batch' : 'pieces or batches' }}.
+      {{ placeNames[tub.place] }}; from {{ tub.parts }}
+      {{ tub.parts === 1 ? say('piece or batch') : say('pieces or batches') }}.
     </p>
   </div>
 </template>

@@ -2,6 +2,7 @@
 // what is missing.
 import type { S } from '../api/client'
 import { gramsPerPound } from '../shell/shop'
+import { say } from '../words/say'
 
 export interface CountDraft {
   /** Tub → what was found, as typed. */
@@ -12,12 +13,12 @@ export interface CountDraft {
 export type Why = 'sold' | 'wasted' | 'batch' | 'drip' | 'wrong' | 'unknown'
 
 export const whyNames: Record<Why, string> = {
-  unknown: 'not known',
-  sold: 'sold, and not booked',
-  wasted: 'thrown away, and not booked',
-  batch: 'used in a batch, and not booked',
-  drip: 'drip and drying',
-  wrong: 'weighed wrongly before',
+  unknown: say('not known'),
+  sold: say('sold, and not booked'),
+  wasted: say('thrown away, and not booked'),
+  batch: say('used in a batch, and not booked'),
+  drip: say('drip and drying'),
+  wrong: say('weighed wrongly before'),
 }
 
 /** What a count found of a tub, held against the log. */
@@ -64,7 +65,7 @@ export function compared(
 /** How a tub that was counted is booked: what is missing and explained as what it was, the rest as counted. */
 export function bookingOf(f: Found, why: Why): Omit<S['GoodsBooking'], 'id' | 'at'> {
   const g = (n: number) => String(Math.round(n * 1000) / 1000)
-  const common = { tub: f.tub.id, unit: 'g', source: 'typed', note: `count: ${whyNames[why]}` }
+  const common = { tub: f.tub.id, unit: 'g', source: 'typed', note: say`count: ${whyNames[why]}` }
   if (f.offG < 0 && (why === 'sold' || why === 'wasted')) return { ...common, kind: why, weight: g(-f.offG) }
-  return { ...common, kind: 'counted', weight: g(f.foundG), note: f.offG ? common.note : 'count: it agrees' }
+  return { ...common, kind: 'counted', weight: g(f.foundG), note: f.offG ? common.note : say('count: it agrees') }
 }

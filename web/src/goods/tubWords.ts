@@ -1,21 +1,26 @@
 // How tubs and what becomes of them are said.
 import type { S } from '../api/client'
 import { plainDay } from '../words/shown'
+import { say } from '../words/say'
 
-export const placeNames: Record<string, string> = { cold: 'Cold room', counter: 'Counter', frozen: 'Freezer' }
+export const placeNames: Record<string, string> = {
+  cold: say('Cold room'),
+  counter: say('Counter'),
+  frozen: say('Freezer'),
+}
 
 export const kindNames: Record<string, string> = {
-  used: 'into a batch',
-  sold: 'sold',
-  wasted: 'thrown away',
-  counted: 'counted',
-  moved: 'moved',
-  dated: 'dated',
-  reduced: 'reduced',
-  undone: 'taken back',
-  added: 'went in',
-  came: 'came out',
-  dropped: 'thrown away',
+  used: say('into a batch'),
+  sold: say('sold'),
+  wasted: say('thrown away'),
+  counted: say('counted'),
+  moved: say('moved'),
+  dated: say('dated'),
+  reduced: say('reduced'),
+  undone: say('taken back'),
+  added: say('went in'),
+  came: say('came out'),
+  dropped: say('thrown away'),
 }
 
 /** "Mince trim, beef, 26 Nov"; of what was made "Harbour mince, M261128-1". */

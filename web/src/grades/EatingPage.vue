@@ -13,7 +13,7 @@ import { data, GET, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import GivenImport from './GivenImport.vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { gradeName } from './grades'
 
 const queries = useQueryClient()
@@ -28,58 +28,59 @@ type Field = Exclude<keyof S['EatingSettings'], 'weights' | 'version'>
 const fields: { id: Field; label: string; basis: string }[] = [
   {
     id: 'prior_sd',
-    label: 'Spread of the atlas’ estimates, points',
-    basis: 'How far an estimate may be off, as a standard deviation.',
+    label: say('Spread of the atlas’ estimates, points'),
+    basis: say('How far an estimate may be off, as a standard deviation.'),
   },
   {
     id: 'given_sd',
-    label: 'Spread of supplier scores, points',
-    basis: 'How far a supplier’s or programme’s score may be off for our meat.',
+    label: say('Spread of supplier scores, points'),
+    basis: say('How far a supplier’s or programme’s score may be off for our meat.'),
   },
   {
     id: 'assessor_sd',
-    label: 'Spread of one eater about the panel, points',
-    basis: 'The larger, the more eaters it takes to move a grade.',
+    label: say('Spread of one eater about the panel, points'),
+    basis: say('The larger, the more eaters it takes to move a grade.'),
   },
   {
     id: 'beef_ageing',
-    label: 'What ageing brings beef in all, points',
-    basis:
+    label: say('What ageing brings beef in all, points'),
+    basis: say(
       'Towards a plateau, half of the rest every 6 days; the atlas holds at day 14. Quick and dry methods only. ' +
-      'Common practice, no source.',
+        'Common practice, no source.',
+    ),
   },
   {
     id: 'lamb_ageing',
-    label: 'What ageing brings lamb in all, points',
-    basis: 'Half of the rest every 2.5 days; the atlas holds at day 5. Common practice, no source.',
+    label: say('What ageing brings lamb in all, points'),
+    basis: say('Half of the rest every 2.5 days; the atlas holds at day 5. Common practice, no source.'),
   },
   {
     id: 'hip',
-    label: 'Hung by the hip bone, points',
-    basis: 'For muscles of the hindquarter. Common practice, no source.',
+    label: say('Hung by the hip bone, points'),
+    basis: say('For muscles of the hindquarter. Common practice, no source.'),
   },
-  { id: 'grain', label: 'Finished on grain, points', basis: 'Cattle. Common practice, no source.' },
+  { id: 'grain', label: say('Finished on grain, points'), basis: say('Cattle. Common practice, no source.') },
   {
     id: 'marbling_step',
-    label: 'Each step of marbling above 1, points',
-    basis: 'Where the lot’s marbling is a number. Common practice, no source.',
+    label: say('Each step of marbling above 1, points'),
+    basis: say('Where the lot’s marbling is a number. Common practice, no source.'),
   },
   {
     id: 'lamb_lean_step',
-    label: 'Each % of lean-meat yield above 60, points',
-    basis: 'Lamb; below zero, for the leanest lambs eat worst. Common practice, no source.',
+    label: say('Each % of lean-meat yield above 60, points'),
+    basis: say('Lamb; below zero, for the leanest lambs eat worst. Common practice, no source.'),
   },
   {
     id: 'lamb_fat_step',
-    label: 'Each % of fat within the muscle above 4, points',
-    basis: 'Lamb. Common practice, no source.',
+    label: say('Each % of fat within the muscle above 4, points'),
+    basis: say('Lamb. Common practice, no source.'),
   },
   {
     id: 'week_loss_pct',
-    label: 'Weight lost in a week of waiting, %',
-    basis: 'In its bag. Common practice, no source; better your own.',
+    label: say('Weight lost in a week of waiting, %'),
+    basis: say('In its bag. Common practice, no source; better your own.'),
   },
-  { id: 'store_per_kg_day', label: 'Cold store, a kg and day', basis: 'In the shop’s currency.' },
+  { id: 'store_per_kg_day', label: say('Cold store, a kg and day'), basis: say('In the shop’s currency.') },
 ]
 const form = reactive<Record<string, string>>({ weights: 'current' })
 watch(
@@ -171,8 +172,10 @@ const save = () =>
       <div v-if="moved" role="status" data-test="moved">
         <p>
           <strong>{{
-            `${saved ? 'Saved. ' : 'Not saved yet. '}` +
-            (moved.length ? `${counted(moved.length, 'grade')} ${saved ? 'moved' : 'would move'}:` : 'No grade moves.')
+            `${saved ? say('Saved. ') : say('Not saved yet. ')}` +
+            (moved.length
+              ? `${counted(moved.length, 'grade')} ${saved ? say('moved') : say('would move')}:`
+              : say('No grade moves.'))
           }}</strong>
         </p>
         <ul class="small">

@@ -8,8 +8,9 @@ import { data, fileBody, POST, type S } from '../api/client'
 import PickOne from '../components/PickOne.vue'
 import FilePick from '../components/FilePick.vue'
 import { useFileImport } from '../components/useFileImport'
+import { say } from '../words/say'
 
-const columns = ['piece', 'muscle', 'method', 'score'] as const
+const columns = ['piece', 'muscle', 'method', say('score')] as const
 const named = reactive<Record<string, string>>({ piece: '', muscle: '', method: '', score: '' })
 const source = ref('')
 const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
@@ -28,7 +29,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
     Object.assign(named, sheet.columns)
     return sheet
   },
-  (done: S['GivenSheet']) => `${done.good} ${done.good === 1 ? 'score' : 'scores'} kept.`,
+  (done: S['GivenSheet']) => say`${done.good} ${done.good === 1 ? say('score') : say('scores')} kept.`,
 )
 const bad = computed(() => seen.value?.lines?.filter((l) => l.fault) ?? [])
 function start(file: File) {
@@ -58,7 +59,7 @@ function mapped(column: string, heading?: string) {
     <div v-if="seen" class="box stack">
       <h3>{{ chosen?.name }}: {{ seen.good }} good, {{ seen.bad }} left out</h3>
       <div class="columns">
-        <FormField v-for="c in columns" :id="`col-${c}`" :key="c" :label="`The ${c} stands in`"
+        <FormField v-for="c in columns" :id="`col-${c}`" :key="c" :label="say`The ${c} stands in`"
           ><PickOne
             :id="`col-${c}`"
             :model-value="named[c]"
@@ -97,7 +98,7 @@ function mapped(column: string, heading?: string) {
       <div class="row">
         <PvButton
           v-if="seen.good"
-          :label="bad.length ? `Keep the ${seen.good}, leave ${bad.length} out` : `Keep the ${seen.good}`"
+          :label="bad.length ? say`Keep the ${seen.good}, leave ${bad.length} out` : say`Keep the ${seen.good}`"
           :disabled="busy || !source.trim()"
           data-test="keep-given"
           @click="keep"

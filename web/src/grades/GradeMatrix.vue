@@ -4,7 +4,7 @@
 import type { S } from '../api/client'
 import { shortName } from '../words/shown'
 import { gradeName } from './grades'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 export interface MatrixRow {
   part: string
@@ -23,8 +23,8 @@ const marked = (r: MatrixRow, method: string) => (r.chosen === undefined ? r.bes
 const described = (r: MatrixRow, m: S['Method'], c: S['GradeCell']) =>
   [
     `${r.name}, ${m.name}: ${gradeName(c.grade)}`,
-    `score ${c.score}`,
-    c.assessors ? `${c.basis} of ${counted(c.assessors, 'eater')}` : c.basis,
+    say`score ${c.score}`,
+    c.assessors ? say`${c.basis} of ${counted(c.assessors, 'eater')}` : c.basis,
     ...(r.best === m.id ? ['best'] : []),
     ...(r.chosen === m.id ? ['chosen'] : []),
   ].join(', ')

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 import { minus, plainDay } from '../words/shown'
 import { gradeName, grades } from './grades'
+import { say } from '../words/say'
 
 const props = defineProps<{ cell: S['GradeCell'] }>()
 const steps = computed(() => props.cell.steps ?? [])
@@ -14,12 +15,12 @@ const signed = (n: number) => (n < 0 ? minus(n.toFixed(1)) : `+${n.toFixed(1)}`)
   <p>
     <span class="grade" :class="`g-${cell.grade}`">{{ gradeName(cell.grade) }}</span>
     <strong>{{ cell.score.toFixed(0) }}</strong> ± {{ cell.sd.toFixed(0) }}, {{ cell.basis }}, {{ cell.assessors }}
-    {{ cell.assessors === 1 ? 'eater' : 'eaters' }}
+    {{ cell.assessors === 1 ? say('eater') : say('eaters') }}
   </p>
   <div
     class="chances"
     role="img"
-    :aria-label="grades.map((g) => `${gradeName(g)} ${cell.chances[g]?.toFixed(0)} percent`).join(', ')"
+    :aria-label="grades.map((g) => say`${gradeName(g)} ${cell.chances[g]?.toFixed(0)} percent`).join(', ')"
   >
     <div v-for="g in grades" :key="g" class="chance">
       <span class="small">{{ gradeName(g) }}</span><span class="track"
@@ -29,13 +30,13 @@ const signed = (n: number) => (n < 0 ? minus(n.toFixed(1)) : `+${n.toFixed(1)}`)
   </div>
   <ul class="why small" data-test="why">
     <li v-for="(s, i) in steps" :key="s.why">
-      {{ i ? `${s.why}: ${signed(s.points)}` : `${s.why}: ${s.points.toFixed(0)}, estimated` }}
+      {{ i ? `${s.why}: ${signed(s.points)}` : say`${s.why}: ${s.points.toFixed(0)}, estimated` }}
     </li>
     <li v-if="cell.given !== undefined">{{ cell.given_by }} gave {{ cell.given.toFixed(0) }}</li>
     <li v-for="p in cell.panels ?? []" :key="p.tasting_id">
       <RouterLink :to="{ name: 'tasting', params: { tasting: p.tasting_id } }">{{ p.name }}</RouterLink>,
       {{ plainDay(p.held_on) }}: {{ p.score.toFixed(0) }} by {{ p.assessors }}
-      {{ p.assessors === 1 ? 'eater' : 'eaters' }}
+      {{ p.assessors === 1 ? say('eater') : say('eaters') }}
     </li>
   </ul>
 </template>

@@ -12,6 +12,7 @@ import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import GradeWhy from './GradeWhy.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece?: string }>()
 const router = useRouter()
@@ -58,7 +59,7 @@ const choose = (id?: string) => void router.replace({ name: 'grades', params: { 
       <RouterLink :to="{ name: 'grade-settings' }">How grades are made, and sheets of scores</RouterLink>
     </p>
     <h1 class="sentence">
-      {{ grades ? `${tasted} of ${all} grades of this piece rest on our own eaters.` : 'Grades' }}
+      {{ grades ? say`${tasted} of ${all} grades of this piece rest on our own eaters.` : say('Grades') }}
     </h1>
     <div class="pick">
       <FormField id="piece" label="Piece"
@@ -84,7 +85,7 @@ const choose = (id?: string) => void router.replace({ name: 'grades', params: { 
         <GradeWhy :cell="cell" />
         <p class="small">
           19 times in 20 it eats better than {{ cell.low.toFixed(0)
-          }}{{ muscle.best === cell.method ? ': the highest floor, so the best method' : '' }}.
+          }}{{ muscle.best === cell.method ? say(': the highest floor, so the best method') : '' }}.
         </p>
       </aside>
     </div>

@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
+import { say } from '../words/say'
 
 const props = defineProps<{
   codes: S['ProductCode'][]
@@ -26,7 +27,7 @@ const save = (c: S['ProductCode']) =>
     await props.keep(c.key, form.item.trim(), form.gtin.trim())
     open.value = ''
     const was = { item: c.item, gtin: c.gtin }
-    done(`${c.name} has its number.`, was.item ? () => props.keep(c.key, was.item, was.gtin) : undefined)
+    done(say`${c.name} has its number.`, was.item ? () => props.keep(c.key, was.item, was.gtin) : undefined)
   })
 const fault = (f: string) => problem.value?.at(f) ?? ''
 </script>
@@ -53,15 +54,15 @@ const fault = (f: string) => problem.value?.at(f) ?? ''
             <td>
               {{ c.name }} <span class="small">{{ c.species }}</span>
             </td>
-            <td>{{ c.item || 'none yet' }}</td>
+            <td>{{ c.item || say('none yet') }}</td>
             <td>{{ c.gtin || '–' }}</td>
             <td v-if="may">
-              <PvButton text label="Change" :aria-label="`Numbers of ${c.name}`" @click="change(c)" />
+              <PvButton text label="Change" :aria-label="say`Numbers of ${c.name}`" @click="change(c)" />
             </td>
           </tr>
           <tr v-if="open === c.key">
             <td colspan="4">
-              <form class="row" novalidate :aria-label="`Numbers of ${c.name}`" @submit.prevent="save(c)">
+              <form class="row" novalidate :aria-label="say`Numbers of ${c.name}`" @submit.prevent="save(c)">
                 <label
                   >own, five digits
                   <InputText v-model="form.item" inputmode="numeric" :invalid="!!fault('item')" autocomplete="off"

@@ -8,6 +8,7 @@ import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { typedNumber } from '../words/typed'
+import { say } from '../words/say'
 
 const props = defineProps<{ settings: S['LabelSettings']; keep: (s: S['LabelSettings']) => Promise<void> }>()
 const { done } = useFeedback()
@@ -28,12 +29,12 @@ watch(
   { immediate: true },
 )
 const fields = [
-  { id: 'packer', of: 'packer', label: 'Packed by, with address' },
-  { id: 'country', of: 'country', label: 'Cut in' },
-  { id: 'plant', of: 'plant', label: 'Approval number of the plant' },
-  { id: 'prefix', of: 'prefix', label: 'Own numbers begin with' },
-  { id: 'wide', of: 'wide_mm', label: 'Label, mm wide' },
-  { id: 'high', of: 'high_mm', label: 'Label, mm high' },
+  { id: 'packer', of: 'packer', label: say('Packed by, with address') },
+  { id: 'country', of: 'country', label: say('Cut in') },
+  { id: 'plant', of: 'plant', label: say('Approval number of the plant') },
+  { id: 'prefix', of: 'prefix', label: say('Own numbers begin with') },
+  { id: 'wide', of: 'wide_mm', label: say('Label, mm wide') },
+  { id: 'high', of: 'high_mm', label: say('Label, mm high') },
 ] as const
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const rest = computed(() => problem.value?.rest(fields.map((f) => f.of)) ?? '')
@@ -49,7 +50,7 @@ const save = () =>
       high_mm: typedNumber(form.high),
       version: props.settings.version,
     })
-    done('Kept; labels say so from now on.')
+    done(say('Kept; labels say so from now on.'))
   })
 </script>
 

@@ -18,7 +18,7 @@ import { tubName } from '../goods/tubWords'
 import { useStock } from '../goods/useStock'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import { typedCount } from '../words/typed'
 import LabelNumbers from './LabelNumbers.vue'
@@ -39,7 +39,7 @@ const copies = ref('1')
 const tubs = computed(() =>
   (stock.value?.tubs ?? [])
     .filter((t) => t.left_g > 0 && t.form !== 'bone')
-    .map((t) => ({ id: t.id, name: `${tubName(t)}: ${mass(t.left_g, 2)}, use by ${plainDay(t.use_by)}` })),
+    .map((t) => ({ id: t.id, name: say`${tubName(t)}: ${mass(t.left_g, 2)}, use by ${plainDay(t.use_by)}` })),
 )
 const asked = ref<S['LabelAsk']>()
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -78,7 +78,7 @@ const print = () =>
   attempt(async () => {
     const n = typedCount(copies.value)
     await labels.print({ bench_id: printer.value, pack: asked.value!, copies: n })
-    done(`${counted(n, 'label')} printed on ${chosen.value?.bench}.`)
+    done(say`${counted(n, 'label')} printed on ${chosen.value?.bench}.`)
     weight.value = ''
     void refetch()
   })
@@ -103,7 +103,7 @@ const trouble = computed(() => {
           ><PickOne id="label-tub" v-model="form.tub" :options="tubs" none="choose a tub"
         /></FormField>
         <div class="fields">
-          <FormField id="label-weight" :label="`Net weight, ${unit}`" :fault="wrong?.at('weight')"
+          <FormField id="label-weight" :label="say`Net weight, ${unit}`" :fault="wrong?.at('weight')"
             ><InputText
               id="label-weight"
               v-model="weight"
@@ -124,7 +124,7 @@ const trouble = computed(() => {
           id="label-printer"
           label="Printer of"
           :fault="chosen?.ready ? '' : chosen?.message"
-          :hint="chosen?.simulated ? 'A stand-in: nothing comes out of it.' : ''"
+          :hint="chosen?.simulated ? say('A stand-in: nothing comes out of it.') : ''"
           ><PickOne id="label-printer" v-model="printer" :options="known.printers" by="bench_id" called="bench"
         /></FormField>
         <p v-if="wrong?.rest(['tub', 'weight'])" class="fault" role="alert">{{ wrong.rest(['tub', 'weight']) }}</p>
@@ -151,7 +151,7 @@ const trouble = computed(() => {
       </form>
       <figure>
         <template v-if="label">
-          <img :src="label.picture" :alt="`The label of ${label.name}`" data-test="label-picture" />
+          <img :src="label.picture" :alt="say`The label of ${label.name}`" data-test="label-picture" />
           <figcaption class="small">
             {{ label.lawful }}, lot {{ label.lot }}<template v-if="label.ean13">, number {{ label.ean13 }}</template
             ><template v-if="label.gs1">, {{ label.gs1 }}</template>

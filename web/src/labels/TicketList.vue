@@ -6,7 +6,7 @@ import FetchBar from '../components/FetchBar.vue'
 import type { S } from '../api/client'
 import { useDownload } from '../api/useDownload'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { asJson } from './useLabels'
 
 const props = defineProps<{ tubs: S['Tub'][] }>()
@@ -19,7 +19,7 @@ const products = computed(() => {
     out.set(t.key, {
       key: t.key,
       name: t.species && t.kind === 'product' ? `${t.name}, ${t.species}` : t.name,
-      price: t.price ? pricePer(t.price) : 'no price',
+      price: t.price ? pricePer(t.price) : say('no price'),
       counter: (was?.counter ?? false) || t.place === 'counter',
     })
   }
@@ -47,7 +47,7 @@ const fetchThem = () => download('/api/v1/tickets/pdf', asJson({ products: picke
       <div class="row">
         <PvButton
           severity="secondary"
-          :label="picked.length ? `${counted(picked.length, 'ticket')} as PDF` : 'Tickets as PDF'"
+          :label="picked.length ? say`${counted(picked.length, 'ticket')} as PDF` : say('Tickets as PDF')"
           :disabled="!picked.length || busy"
           data-test="tickets"
           @click="fetchThem"

@@ -7,6 +7,7 @@ import FormField from '../components/FormField.vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { typedNumber } from '../words/typed'
+import { say } from '../words/say'
 
 const props = defineProps<{
   question: S['DrillQuestion']
@@ -32,7 +33,7 @@ const kind = computed(() => props.question.number?.unit)
 const fault = ref('')
 function enter() {
   const n = kind.value === 'g' ? gramsOf(typed.value) : typedNumber(typed.value)
-  fault.value = n >= 0 ? '' : 'Type a number.'
+  fault.value = n >= 0 ? '' : say('Type a number.')
   if (n >= 0) emit('enter', n)
 }
 </script>
@@ -60,7 +61,7 @@ function enter() {
     @click="emit('check')"
   />
   <form v-if="kind === 'g' || kind === 'pieces'" class="number" @submit.prevent="enter">
-    <FormField id="drill-number" :label="kind === 'g' ? `It weighs, ${unit}` : 'Pieces'" :fault="fault">
+    <FormField id="drill-number" :label="kind === 'g' ? say`It weighs, ${unit}` : say('Pieces')" :fault="fault">
       <PvInputText id="drill-number" v-model="typed" inputmode="decimal" autocomplete="off" :disabled="done" />
     </FormField>
     <PvButton v-if="!done" type="submit" label="That is it" :disabled="busy" data-test="drill-enter" />

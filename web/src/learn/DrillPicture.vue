@@ -6,6 +6,7 @@ import SeamMap, { type MapMark } from '../components/SeamMap.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
 import { useAtlasPiece } from '../api/useAtlasPiece'
+import { say } from '../words/say'
 
 const DrillBlock = defineAsyncComponent(() => import('./DrillBlock.vue'))
 const DrillFace = defineAsyncComponent(() => import('./DrillFace.vue'))
@@ -15,8 +16,8 @@ const q = computed(() => props.question)
 const along = computed(() => q.value.at_mm !== undefined || q.value.number?.unit === 'mm')
 const flat = computed(() => !along.value && (!!q.value.lit || q.value.touch))
 const { data: piece } = useAtlasPiece(() => (flat.value ? q.value.piece : undefined))
-const view = ref('The map')
-const views = ['The map', 'In space']
+const view = ref(say('The map'))
+const views = [view.value, say('In space')]
 
 const thingOf = (part: string) => q.value.things?.find((t) => t.parts.includes(part))
 const gone = computed(
@@ -59,12 +60,12 @@ function touch(part: string) {
   <div v-else-if="flat && piece" class="picture">
     <UnitToggle v-if="q.touch" v-model="view" class="views" :options="views" label="How it is drawn" />
     <DrillBlock
-      v-if="view === 'In space'"
+      v-if="view === views[1]"
       :piece="q.piece"
       :gone="gone"
       :lit="lit[0] ?? ''"
       @touch="touch"
-      @flat="view = 'The map'"
+      @flat="view = say('The map')"
     />
     <SeamMap
       v-else
@@ -72,7 +73,7 @@ function touch(part: string) {
       :marks="marks"
       :pickable="q.touch && !done"
       :picked="lit[0]"
-      :title="`${q.piece_name}, without names`"
+      :title="say`${q.piece_name}, without names`"
       :size="3.4"
       data-test="drill-map"
       @pick="touch"

@@ -4,6 +4,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import type { Felt } from './useSitting'
+import { say } from '../words/say'
 
 const props = defineProps<{ verdict: S['DrillVerdict']; question: S['DrillQuestion']; busy: boolean }>()
 const emit = defineEmits<{ next: [Felt] }>()
@@ -11,13 +12,19 @@ const { mass } = useShop()
 const truth = (n: number) =>
   props.question.number?.unit === 'g'
     ? mass(n, 2)
-    : `${Math.round(n)}${props.question.number?.unit === 'mm' ? ' mm' : ''}`
+    : `${Math.round(n)}${props.question.number?.unit === 'mm' ? say(' mm') : ''}`
 </script>
 
 <template>
   <div class="verdict" :class="{ wrong: !verdict.right }" role="status" data-test="drill-verdict">
     <strong>{{
-      verdict.right ? (verdict.done ? 'Right.' : 'It is off.') : verdict.done ? 'Not this time.' : 'Wait.'
+      verdict.right
+        ? verdict.done
+          ? say('Right.')
+          : say('It is off.')
+        : verdict.done
+          ? say('Not this time.')
+          : say('Wait.')
     }}</strong>
     <template v-if="verdict.number !== undefined && verdict.done"> It is {{ truth(verdict.number) }}.</template>
     {{ verdict.says }}

@@ -6,7 +6,7 @@ import PvButton from 'primevue/button'
 import StateNote from '../components/StateNote.vue'
 import { useEventListener } from '../shell/useEventListener'
 import { useTitle } from '../shell/title'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import DrillAnswers from './DrillAnswers.vue'
 import DrillPicture from './DrillPicture.vue'
@@ -22,9 +22,9 @@ const left = computed(() => queue.value.length)
 const ended = computed(() => {
   if (!total.value)
     return sitting.value?.next_due
-      ? `Nothing is due before ${plainDay(sitting.value.next_due)}. Choose a piece to learn something new.`
-      : 'Nothing was asked yet. Choose a piece to begin with.'
-  return `Done: ${known.value} of ${counted(asked.value, 'question')} known at once. The rest comes back soon.`
+      ? say`Nothing is due before ${plainDay(sitting.value.next_due)}. Choose a piece to learn something new.`
+      : say('Nothing was asked yet. Choose a piece to begin with.')
+  return say`Done: ${known.value} of ${counted(asked.value, 'question')} known at once. The rest comes back soon.`
 })
 /** 1 to 9 touch an answer, Enter goes on. */
 useEventListener('keydown', (e) => {
@@ -47,7 +47,7 @@ useTitle(() => q.value?.piece_name)
     <template v-if="q">
       <p class="label spread">
         <span>{{ q.piece_name }}</span><span data-test="drill-left">{{
-          left === 1 ? 'the last one' : `${left} to go`
+          left === 1 ? say('the last one') : say`${left} to go`
         }}</span>
       </p>
       <h1 class="sentence" data-test="drill-ask">{{ q.ask }}</h1>

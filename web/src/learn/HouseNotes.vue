@@ -10,6 +10,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../words/shown'
 import { useNoting } from './useLearning'
+import { say } from '../words/say'
 
 const props = defineProps<{ notes: S['HouseNote'][]; about: Omit<S['NewNote'], 'words'>; may?: boolean }>()
 const { add, remove } = useNoting()
@@ -25,9 +26,9 @@ const keep = () =>
   })
 const drop = async (n: S['HouseNote']) => {
   const sure = await ask({
-    title: 'Take this note away?',
-    text: n.picture ? 'Its photograph goes with it.' : 'It is shown nowhere any more.',
-    yes: 'Take it away',
+    title: say('Take this note away?'),
+    text: n.picture ? say('Its photograph goes with it.') : say('It is shown nowhere any more.'),
+    yes: say('Take it away'),
   })
   if (sure) await attempt(() => remove(n.id))
 }
@@ -52,7 +53,7 @@ const drop = async (n: S['HouseNote']) => {
       <PvInputText id="note-words" v-model="words" maxlength="500" autocomplete="off" />
     </FormField>
     <FilePick
-      :label="picture ? picture.name : 'A photograph'"
+      :label="picture ? picture.name : say('A photograph')"
       accept="image/jpeg,image/png"
       test="note-picture"
       @picked="(f) => (picture = f)"

@@ -6,6 +6,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { moment, percent, plainDay } from '../words/shown'
 import { curveChart, curveWords } from './curveChart'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: S['LearnedPiece']; own: boolean }>()
 const { money } = useShop()
@@ -15,7 +16,7 @@ const option = computed(() => curveChart(curve.value!))
 const timed = computed(() => cuts.value.filter((c) => c.minutes > 0))
 const points = computed(() => timed.value.map((_, i) => curveWords(curve.value!, i)))
 const marks = computed(() => props.piece.practices)
-const level = (n?: number) => ['', 'all words', 'words when asked for', 'no words'][n ?? 0]
+const level = (n?: number) => ['', say('all words'), say('words when asked for'), say('no words')][n ?? 0]
 </script>
 
 <template>
@@ -41,13 +42,13 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
         class="begin"
         :to="{ name: 'drill', query: { piece: piece.piece } }"
         data-test="learn-piece"
-        >{{ piece.asked ? 'Go on with this piece' : 'Begin with this piece' }}</RouterLink
+        >{{ piece.asked ? say('Go on with this piece') : say('Begin with this piece') }}</RouterLink
       >
       <template v-if="piece.signed.length">
         <h2>Steps</h2>
         <ul class="steps">
           <li v-for="s in piece.signed" :key="s.step">
-            <strong>{{ s.name }}</strong>: {{ s.signed ? 'signed off' : 'to practise' }}, {{ s.by }},
+            <strong>{{ s.name }}</strong>: {{ s.signed ? say('signed off') : say('to practise') }}, {{ s.by }},
             {{ moment(s.at) }}.
             <span v-if="s.words">{{ s.words }}</span>
           </li>
@@ -72,7 +73,7 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
         :option="option"
         :points="points"
         :file="`learning-${piece.piece}`"
-        :label="`Minutes of each ${piece.name} that was cut, with the curve through them`"
+        :label="say`Minutes of each ${piece.name} that was cut, with the curve through them`"
         :height="260"
       />
       <p v-if="timed.length >= 3" class="small">
@@ -95,7 +96,7 @@ const level = (n?: number) => ['', 'all words', 'words when asked for', 'no word
             <tr v-for="(c, i) in cuts" :key="c.breakdown_id">
               <td>{{ i + 1 }}</td>
               <td>{{ plainDay(c.on) }}</td>
-              <td class="n">{{ c.minutes ? c.minutes.toFixed(1) : 'not timed' }}</td>
+              <td class="n">{{ c.minutes ? c.minutes.toFixed(1) : say('not timed') }}</td>
               <td class="n">{{ percent(c.meat_pct) }}</td>
               <td class="n">{{ c.house_pct === undefined ? '' : percent(c.house_pct) }}</td>
               <td class="n">{{ c.lost === undefined ? '' : money(-Number(c.lost), true) }}</td>

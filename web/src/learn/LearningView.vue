@@ -10,7 +10,7 @@ import PickOne from '../components/PickOne.vue'
 import StateNote from '../components/StateNote.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import type { S } from '../api/client'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import LearnedPiece from './LearnedPiece.vue'
 import { useRecord } from './useLearning'
@@ -20,30 +20,31 @@ const form = useAddressForm({ open: '', member: '' })
 const { data: r, error, isLoading, refetch } = useRecord(() => form.member)
 type Row = S['LearnedPiece']
 const columns: ListColumn<Row>[] = [
-  { id: 'name', head: 'Piece', by: (p) => p.name },
-  { id: 'known', head: 'Known', by: (p) => p.known / p.cards, number: true, whole: true },
-  { id: 'due', head: 'Due', by: (p) => p.due, number: true },
-  { id: 'cut', head: 'Cut', by: (p) => p.cut, number: true },
-  { id: 'signed', head: 'Signed off', by: (p) => signed(p), number: true },
+  { id: 'name', head: say('Piece'), by: (p) => p.name },
+  { id: 'known', head: say('Known'), by: (p) => p.known / p.cards, number: true, whole: true },
+  { id: 'due', head: say('Due'), by: (p) => p.due, number: true },
+  { id: 'cut', head: say('Cut'), by: (p) => p.cut, number: true },
+  { id: 'signed', head: say('Signed off'), by: (p) => signed(p), number: true },
 ]
 const signed = (p: Row) => p.signed.filter((s) => s.signed).length
 const touched = (p: Row) => p.asked + p.cut + p.practices.length + p.signed.length > 0
 /** What was begun stands first. */
 const rows = computed(() => [...(r.value?.pieces ?? [])].sort((a, b) => Number(touched(b)) - Number(touched(a))))
-const group = (p: Row) => (touched(p) ? 'Begun' : 'Not begun')
+const group = (p: Row) => (touched(p) ? say('Begun') : say('Not begun'))
 const rowKey = (p: Row) => p.piece
 const turn = (p: Row) => (form.open = form.open === p.piece ? '' : p.piece)
 const sentence = computed(() => {
   const x = r.value
   if (!x) return ''
-  const who = x.own ? 'You know' : `${x.name} knows`
-  if (!x.asked) return x.own ? 'Learn the pieces by name, seam and eye.' : `${x.name} has not begun with the drills.`
+  const who = x.own ? say('You know') : say`${x.name} knows`
+  if (!x.asked)
+    return x.own ? say('Learn the pieces by name, seam and eye.') : say`${x.name} has not begun with the drills.`
   const due = x.due
-    ? `${counted(x.due, 'question')} ${x.due === 1 ? 'is' : 'are'} due today.`
+    ? say`${counted(x.due, 'question')} ${x.due === 1 ? say('is') : say('are')} due today.`
     : x.next_due
-      ? `The next are due on ${plainDay(x.next_due)}.`
+      ? say`The next are due on ${plainDay(x.next_due)}.`
       : ''
-  return `${who} ${x.known} of ${counted(x.asked, 'question')} asked. ${x.own ? due : ''}`
+  return say`${who} ${x.known} of ${counted(x.asked, 'question')} asked. ${x.own ? due : ''}`
 })
 const query = computed(() => (form.member ? `&member=${form.member}` : ''))
 const files = computed(() => [
@@ -62,7 +63,12 @@ const begin = () => router.push({ name: 'drill' })
         <FileLinks lead="The record as" :files="files" />
       </div>
       <div class="row">
-        <PvButton v-if="r.own && r.due" :label="`Ask what is due (${r.due})`" data-test="learning-due" @click="begin" />
+        <PvButton
+          v-if="r.own && r.due"
+          :label="say`Ask what is due (${r.due})`"
+          data-test="learning-due"
+          @click="begin"
+        />
         <label v-if="r.others.length" class="whose"
           >Whose
           <PickOne

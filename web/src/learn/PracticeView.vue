@@ -5,7 +5,7 @@ import StateNote from '../components/StateNote.vue'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { useTitle } from '../shell/title'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent, shortName } from '../words/shown'
 import HouseNotes from './HouseNotes.vue'
 import StepSign from './StepSign.vue'
@@ -20,19 +20,22 @@ const level = computed(() => levels.find((l) => l.id === String(r.value?.level))
 const sentence = computed(() => {
   const x = r.value
   if (!x) return ''
-  const who = own.value ? 'You' : x.name
-  if (!x.closed) return `${who} ${own.value ? 'are' : 'is'} cutting it: nothing to compare before it is finished.`
+  const who = own.value ? say('You') : x.name
+  if (!x.closed)
+    return say`${who} ${own.value ? say('are') : say('is')} cutting it: nothing to compare before it is finished.`
   const longer = x.minutes - x.house_minutes
   const time = !x.timed
-    ? 'nobody else has cut one like it'
+    ? say('nobody else has cut one like it')
     : Math.abs(longer) < 0.5
-      ? 'as fast as the others'
-      : `${counted(Math.round(Math.abs(longer)), 'minute')} ${longer > 0 ? 'more' : 'less'} than the others`
+      ? say('as fast as the others')
+      : longer > 0
+        ? say`${counted(Math.round(longer), 'minute')} more than the others`
+        : say`${counted(Math.round(-longer), 'minute')} less than the others`
   const signed = x.steps.filter((s) => s.signed?.signed).length
   const steps = x.steps.filter((s) => s.kind !== 'loss').length
-  return `${Math.round(x.minutes)} minutes, ${time}; ${signed} of ${steps} steps are signed off.`
+  return say`${Math.round(x.minutes)} minutes, ${time}; ${signed} of ${steps} steps are signed off.`
 })
-const odd = (s: string | undefined) => ({ below: 'below the house', above: 'above the house' })[s ?? ''] ?? ''
+const odd = (s: string | undefined) => ({ below: say('below the house'), above: say('above the house') })[s ?? ''] ?? ''
 useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number}`)
 </script>
 
@@ -47,9 +50,10 @@ useTitle(() => r.value && `${shortName(r.value.piece_name)} ${r.value.lot_number
       <h1 class="sentence" data-test="practice-sentence">{{ sentence }}</h1>
       <p v-if="r.closed" class="small">
         Minutes beside
-        {{ r.timed ? `what others took for ${counted(r.timed, 'piece')}, scaled to its weight` : 'nobody’s yet' }};
-        yields beside
-        {{ r.past >= 5 ? `${r.past} earlier pieces of the house` : 'the atlas: the house has too few yet' }}.
+        {{
+          r.timed ? say`what others took for ${counted(r.timed, 'piece')}, scaled to its weight` : say('nobody’s yet')
+        }}; yields beside
+        {{ r.past >= 5 ? say`${r.past} earlier pieces of the house` : say('the atlas: the house has too few yet') }}.
       </p>
       <table v-if="r.steps.length" v-wide class="steps">
         <thead>

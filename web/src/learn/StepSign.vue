@@ -6,12 +6,13 @@ import PvInputText from 'primevue/inputtext'
 import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { moment } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ step: S['PracticeStep']; may: boolean; sign: (b: S['NewSignOff']) => Promise<void> }>()
 const asking = ref(false)
 const words = ref('')
 const { busy, problem, attempt } = useAttempt()
-const say = (signed: boolean) =>
+const answer = (signed: boolean) =>
   attempt(async () => {
     await props.sign({ step: props.step.step, signed, ...(words.value.trim() && { words: words.value.trim() }) })
     asking.value = false
@@ -21,7 +22,7 @@ const say = (signed: boolean) =>
 
 <template>
   <p v-if="step.signed" class="said">
-    <strong>{{ step.signed.signed ? 'Signed off' : 'To practise' }}</strong>, {{ step.signed.by }},
+    <strong>{{ step.signed.signed ? say('Signed off') : say('To practise') }}</strong>, {{ step.signed.by }},
     {{ moment(step.signed.at) }}<span v-if="step.signed.words">: {{ step.signed.words }}</span>
   </p>
   <div v-if="may" class="acts no-print">
@@ -31,14 +32,14 @@ const say = (signed: boolean) =>
       label="Sign off"
       :disabled="busy"
       data-test="sign"
-      @click="say(true)"
+      @click="answer(true)"
     />
     <PvButton v-if="!asking" text label="To practise" data-test="practise" @click="asking = true" />
-    <form v-else @submit.prevent="say(false)">
+    <form v-else @submit.prevent="answer(false)">
       <PvInputText
         v-model="words"
         maxlength="300"
-        :aria-label="`What to practise: ${step.name}`"
+        :aria-label="say`What to practise: ${step.name}`"
         placeholder="what to practise"
         autocomplete="off"
         :invalid="!!problem?.at('words')"

@@ -3,6 +3,7 @@ import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
 import { axis, common, type Ink } from '../charts/ink'
 import { plainDay } from '../words/shown'
+import { say } from '../words/say'
 
 type Curve = S['LearnedCurve']
 
@@ -10,7 +11,7 @@ const timed = (c: Curve) => c.cuts.filter((x) => x.minutes > 0)
 
 export const curveWords = (c: Curve, i: number) => {
   const cut = timed(c)[i]!
-  return `Piece ${i + 1}, ${plainDay(cut.on)}: ${cut.minutes.toFixed(1)} minutes`
+  return say`Piece ${i + 1}, ${plainDay(cut.on)}: ${cut.minutes.toFixed(1)} minutes`
 }
 
 export function curveChart(c: Curve) {
@@ -52,7 +53,7 @@ export function curveChart(c: Curve) {
         ? [
             {
               ...line(Array(n).fill(c.house_minutes), { color: i.second, width: 1.5, type: [8, 5] }),
-              endLabel: { show: true, formatter: 'others', color: i.second, offset: [-42, -10] },
+              endLabel: { show: true, formatter: say('others'), color: i.second, offset: [-42, -10] },
             },
           ]
         : []),

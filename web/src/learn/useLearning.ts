@@ -3,6 +3,7 @@ import { computed, type MaybeRefOrGetter, toValue } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { keyOf, refresh } from '../api/keys'
 import { data, DELETE, fileBody, GET, POST, PUT, type S } from '../api/client'
+import { say } from '../words/say'
 
 /** What somebody has learned; oneself where nobody is named. */
 export function useRecord(member: MaybeRefOrGetter<string>, enabled: () => boolean = () => true) {
@@ -89,7 +90,7 @@ export function useNoting() {
 }
 
 export const levels = [
-  { id: '1', name: 'All words, as always' },
-  { id: '2', name: 'Words when asked for' },
-  { id: '3', name: 'No words, cautions only' },
+  { id: '1', name: say('All words, as always') },
+  { id: '2', name: say('Words when asked for') },
+  { id: '3', name: say('No words, cautions only') },
 ]

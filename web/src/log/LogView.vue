@@ -22,7 +22,7 @@ import PickOne from '../components/PickOne.vue'
 import { entriesOf, filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import FilePick from '../components/FilePick.vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 const { mass, money, perUnit, unit } = useShop()
 const { may } = useMe()
@@ -74,30 +74,34 @@ const take = (chosen: File) =>
       }),
     )
     const sum = (of: 'added' | 'present') => done.lines.reduce((n, l) => n + l[of], 0)
-    said.value = `${counted(sum('added'), 'event')} imported, ${sum('present')} were here already.`
+    said.value = say`${counted(sum('added'), 'event')} imported, ${sum('present')} were here already.`
     bad.value = done.lines.flatMap((l) => (l.fault ? [`${l.lot_number}: ${l.fault}`] : []))
     await refetch()
   })
-const nothingYet = 'Nothing yet. What is cut at a bench stands here, event by event.'
+const nothingYet = say('Nothing yet. What is cut at a bench stands here, event by event.')
 type Row = S['BreakdownRow']
 const lossOf = (r: Row) => (r.input_g ? (r.loss_g / r.input_g) * 100 : 0)
 const columns = computed<ListColumn<Row>[]>(() => [
-  { id: 'piece', head: 'Piece', by: (r) => r.piece },
-  { id: 'lot', head: 'Lot', by: (r) => r.lot_number, whole: true },
-  { id: 'plan', head: 'Plan', by: (r) => r.plan },
-  { id: 'cutter', head: 'Cutter', by: (r) => r.cutters ?? '' },
-  { id: 'when', head: 'When', by: (r) => r.closed_at ?? '' },
-  { id: 'weight', head: 'Weight', by: (r) => r.input_g, number: true },
-  { id: 'loss', head: 'Loss', by: lossOf, number: true },
-  { id: 'minutes', head: 'Minutes', by: (r) => r.minutes, number: true },
+  { id: 'piece', head: say('Piece'), by: (r) => r.piece },
+  { id: 'lot', head: say('Lot'), by: (r) => r.lot_number, whole: true },
+  { id: 'plan', head: say('Plan'), by: (r) => r.plan },
+  { id: 'cutter', head: say('Cutter'), by: (r) => r.cutters ?? '' },
+  { id: 'when', head: say('When'), by: (r) => r.closed_at ?? '' },
+  { id: 'weight', head: say('Weight'), by: (r) => r.input_g, number: true },
+  { id: 'loss', head: say('Loss'), by: lossOf, number: true },
+  { id: 'minutes', head: say('Minutes'), by: (r) => r.minutes, number: true },
   {
     id: 'gain',
-    head: `Against straight, per ${unit.value}`,
+    head: say`Against straight, per ${unit.value}`,
     by: (r) => Number(r.difference_per_kg ?? 0),
     number: true,
   },
 ])
-const states: Record<string, string> = { waiting: 'waits for the scale', open: 'being cut', closed: 'finished' }
+const states: Record<string, string> = {
+  waiting: say('waits for the scale'),
+  open: say('being cut'),
+  closed: say('finished'),
+}
 </script>
 
 <template>
@@ -142,7 +146,7 @@ const states: Record<string, string> = { waiting: 'waits for the scale', open: '
       :row-key="(r) => r.id"
       :part="hasNextPage"
       label="What was cut"
-      :empty="words ? 'Nothing fits. Ask for less.' : nothingYet"
+      :empty="words ? say('Nothing fits. Ask for less.') : nothingYet"
     >
       <template #piece="{ row: r }"
         ><RouterLink :to="{ name: 'replay', params: { breakdown: r.id } }">{{ r.piece }}</RouterLink></template

@@ -10,6 +10,7 @@ import { moment, shortName } from '../words/shown'
 import { useShop } from '../shell/shop'
 import { actionWords } from '../shop/auditWords'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ breakdown: string }>()
 const { bare, mass, temperature } = useShop()
@@ -61,7 +62,7 @@ const words = (l: S['LoggedEvent']) =>
     of(l.event),
     l.event.net_g ? mass(l.event.net_g) : '',
     l.event.temp_c !== undefined ? temperature(l.event.temp_c) : '',
-    l.event.shared ? `a share of ${l.event.shared}` : '',
+    l.event.shared ? say`a share of ${l.event.shared}` : '',
     l.event.count ? `× ${l.event.count}` : '',
     l.event.reason ? `“${l.event.reason}”` : '',
     l.event.note ? `“${l.event.note}”` : '',
@@ -89,20 +90,20 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
             class="map"
             :map="board.fixed.seam_map"
             :marks="marks"
-            :title="`Seam map of ${board.piece.name} after ${at} events`"
+            :title="say`Seam map of ${board.piece.name} after ${at} events`"
             :size="3.6"
           />
           <label class="label" for="slider">After {{ at }} of {{ log.length }} events</label>
           <input id="slider" v-model.number="at" type="range" min="0" :max="log.length" step="1" />
           <p aria-live="polite" data-test="now">
-            <strong>{{ now ? actionWords(`bench.${now.event.kind}`) : 'Before the first event' }}</strong>
+            <strong>{{ now ? actionWords(`bench.${now.event.kind}`) : say('Before the first event') }}</strong>
             {{ now ? words(now) : '' }}
           </p>
           <p>
             {{
               board.input_g
-                ? `${mass(board.balance.output_g)} weighed off, ${mass(board.balance.residual_g)} unaccounted for.`
-                : 'Not weighed yet.'
+                ? say`${mass(board.balance.output_g)} weighed off, ${mass(board.balance.residual_g)} unaccounted for.`
+                : say('Not weighed yet.')
             }}
           </p>
         </div>

@@ -8,6 +8,7 @@ import { tubName } from '../goods/tubWords'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
 import { blendChart, blendFlows } from './blendChart'
+import { say } from '../words/say'
 
 const props = defineProps<{ blend: S['Blend']; busy: boolean; mayBegin: boolean }>()
 const emit = defineEmits<{ begin: [string] }>()
@@ -17,14 +18,14 @@ const names = computed(
     new Map<string, string>([
       ...props.blend.tubs.map((t) => [`tub/${t.tub.id}`, tubName(t.tub)] as const),
       ...props.blend.made.map((m) => [`made/${m.recipe}`, m.name] as const),
-      ['left', 'Left as it is'],
+      ['left', say('Left as it is')],
     ]),
 )
 const name = (id: string) => names.value.get(id) ?? id
 const flows = computed(() => blendFlows(props.blend))
 const short = (g: number) => mass(g, 2)
 const option = computed(() => blendChart(flows.value, { name, mass: short }))
-const points = computed(() => flows.value.map((f) => `${name(f.from)} to ${name(f.to)}: ${short(f.g)}`))
+const points = computed(() => flows.value.map((f) => say`${name(f.from)} to ${name(f.to)}: ${short(f.g)}`))
 const into = (recipe: string) =>
   props.blend.use
     .filter((u) => u.recipe === recipe)
@@ -68,7 +69,7 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
           <td class="n">
             {{ short(m.sold_g) }}<span v-if="m.pieces" class="small beside">{{ m.pieces }} pieces</span
             ><span v-if="m.batches" class="small beside"
-              >{{ m.batches }} {{ m.batches === 1 ? 'batch' : 'batches' }}</span
+              >{{ m.batches }} {{ m.batches === 1 ? say('batch') : say('batches') }}</span
             >
           </td>
           <td class="n">{{ m.fat_pct === undefined ? '–' : percent(m.fat_pct) }}</td>
@@ -99,7 +100,7 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
           <td>{{ tubName(t.tub) }}</td>
           <td class="n">{{ short(t.tub.left_g) }}</td>
           <td class="n">{{ short(t.left_g) }}</td>
-          <td class="n">{{ t.unpriced ? 'no price' : pricePer(t.worth_per_kg) }}</td>
+          <td class="n">{{ t.unpriced ? say('no price') : pricePer(t.worth_per_kg) }}</td>
           <td class="n">
             <strong>{{ pricePer(t.margin_per_kg) }}</strong>
           </td>
@@ -107,8 +108,8 @@ const unmade = computed(() => props.blend.made.filter((m) => m.meat_g <= 0))
       </tbody>
     </table>
     <p class="small">
-      Exact{{ blend.proven ? '; no other mix brings more' : ', but not proven to be the best' }}. Fat and collagen (of
-      the protein, a fifth of the lean) are reckoned from the tubs’ figures; a lab decides.
+      Exact{{ blend.proven ? say('; no other mix brings more') : say(', but not proven to be the best') }}. Fat and
+      collagen (of the protein, a fifth of the lean) are reckoned from the tubs’ figures; a lab decides.
     </p>
   </section>
 </template>

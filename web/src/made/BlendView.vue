@@ -15,7 +15,7 @@ import { useFeedback } from '../feedback/useFeedback'
 import { useStock } from '../goods/useStock'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { typedMass } from '../words/typed'
 import BlendAnswer from './BlendAnswer.vue'
 import MakingsList from './MakingsList.vue'
@@ -92,11 +92,11 @@ const wantFault = (id: string) => {
 }
 const answer = computed(() => (error.value || !ready.value ? undefined : blend.value))
 const sentence = computed(() => {
-  if (!tubs.value.length) return 'No tub holds anything that could be minced.'
-  if (!answer.value) return 'What should the tubs become?'
+  if (!tubs.value.length) return say('No tub holds anything that could be minced.')
+  if (!answer.value) return say('What should the tubs become?')
   if (answer.value.cheap)
-    return `What must be made takes ${money(-Number(answer.value.gain))} of what the tubs are worth.`
-  return `Made so, the tubs bring ${money(answer.value.value)}: ${money(answer.value.gain)} more than as they are.`
+    return say`What must be made takes ${money(-Number(answer.value.gain))} of what the tubs are worth.`
+  return say`Made so, the tubs bring ${money(answer.value.value)}: ${money(answer.value.gain)} more than as they are.`
 })
 
 const { busy, attempt, problem: failed } = useAttempt()
@@ -113,7 +113,9 @@ const value = (byUse: boolean) =>
   attempt(async () => {
     await data(PUT('/blend/value', { body: { by_use: byUse } }))
     await refresh(queries, 'shop', ...pricedBy)
-    done(byUse ? 'Trim is valued by what it becomes.' : 'Trim is valued at its price again.', () => value(!byUse))
+    done(byUse ? say('Trim is valued by what it becomes.') : say('Trim is valued at its price again.'), () =>
+      value(!byUse),
+    )
   })
 </script>
 
@@ -157,7 +159,7 @@ const value = (byUse: boolean) =>
         <UnitToggle
           v-model="goal"
           :options="['value', 'cost']"
-          :names="{ value: 'Bring the most', cost: 'Cost least' }"
+          :names="{ value: say('Bring the most'), cost: say('Cost least') }"
           label="What for"
         />
         <div v-for="r in withMeat" :key="r.id" class="want">
@@ -169,12 +171,12 @@ const value = (byUse: boolean) =>
             <InputText
               v-model.lazy="wants[r.id]!.least"
               inputmode="decimal"
-              :aria-label="`Least of ${r.name}, kg`"
+              :aria-label="say`Least of ${r.name}, kg`"
               :invalid="!!wantFault(r.id)"
           /></label>
           <label v-if="goal === 'value'" class="small"
             >at most
-            <InputText v-model.lazy="wants[r.id]!.most" inputmode="decimal" :aria-label="`Most of ${r.name}, kg`"
+            <InputText v-model.lazy="wants[r.id]!.most" inputmode="decimal" :aria-label="say`Most of ${r.name}, kg`"
           /></label>
           <span class="small">kg</span>
           <p v-if="wantFault(r.id)" class="fault" role="alert">{{ wantFault(r.id) }}</p>

@@ -16,7 +16,7 @@ import { kindNames } from '../goods/tubWords'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { useTitle } from '../shell/title'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { clockOf, percent, plainDay } from '../words/shown'
 import MakingWeigh from './MakingWeigh.vue'
 import { useMaking } from './useMakings'
@@ -54,20 +54,24 @@ const sentence = computed(() => {
   const inIt = x.meat_g + x.added_g
   const pieces = x.pieces ? `, ${counted(x.pieces, 'piece')}` : ''
   const is = `${x.name} ${x.lot_number}: `
-  if (x.state === 'closed') return `${is}${mass(x.came_g)}${pieces}, ${percent(x.loss_pct)} lost.`
-  if (!inIt) return `${is}nothing has gone in yet.`
-  if (!x.came_g) return `${is}${mass(inIt)} in it; ${mass(x.expected_g)} should come of it.`
-  return `${is}${mass(x.came_g)} of ${mass(inIt)}; ${mass(x.lost_g)} not found yet.`
+  if (x.state === 'closed') return say`${is}${mass(x.came_g)}${pieces}, ${percent(x.loss_pct)} lost.`
+  if (!inIt) return say`${is}nothing has gone in yet.`
+  if (!x.came_g) return say`${is}${mass(inIt)} in it; ${mass(x.expected_g)} should come of it.`
+  return say`${is}${mass(x.came_g)} of ${mass(inIt)}; ${mass(x.lost_g)} not found yet.`
 })
 const back = (id: string) => attempt(() => undo(id))
 const end = () =>
   attempt(async () => {
     await close(reason.value)
-    done(`${m.value?.name} ${m.value?.lot_number} is made and lies in stock.`)
+    done(say`${m.value?.name} ${m.value?.lot_number} is made and lies in stock.`)
   })
 const again = () => attempt(() => reopen())
 async function away() {
-  const yes = await ask({ title: 'Take this batch away?', text: 'Nothing was weighed for it.', yes: 'Take it away' })
+  const yes = await ask({
+    title: say('Take this batch away?'),
+    text: say('Nothing was weighed for it.'),
+    yes: say('Take it away'),
+  })
   if (yes)
     await attempt(async () => {
       await drop()
@@ -91,7 +95,8 @@ useTitle(() => m.value && `${m.value.name} ${m.value.lot_number}`)
       </p>
       <p v-for="b in m.breaks" :key="b" class="fault" role="alert">{{ b }}</p>
       <p v-if="waiting" class="small" role="status">
-        {{ counted(waiting, 'weighing') }} {{ waiting === 1 ? 'waits' : 'wait' }} for the network; nothing is lost.
+        {{ counted(waiting, 'weighing') }} {{ waiting === 1 ? say('waits') : say('wait') }} for the network; nothing is
+        lost.
       </p>
       <p v-if="refused" class="fault" role="alert">{{ refused }}</p>
       <p v-if="m.allergens.length" class="fault">

@@ -14,6 +14,7 @@ import { amountText, tubName } from '../goods/tubWords'
 import { useStock } from '../goods/useStock'
 import { useShop } from '../shell/shop'
 import { percent } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{
   making: S['Making']
@@ -23,7 +24,7 @@ const { unit, mass } = useShop()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const { data: stock } = useStock()
-const kinds = { used: 'Meat in', added: 'Added', came: 'Came out', dropped: 'Thrown away' }
+const kinds = { used: say('Meat in'), added: say('Added'), came: say('Came out'), dropped: say('Thrown away') }
 const kind = ref<keyof typeof kinds>('used')
 const form = reactive({ tub: '', ingredient: '', weight: '', count: '', note: '' })
 watch([form, kind], () => (problem.value = undefined))
@@ -32,7 +33,7 @@ const tubs = computed(() => {
   const all = (stock.value?.tubs ?? []).filter((t) => t.left_g > 0 && t.form !== 'bone')
   return [...all.filter((t) => planned.has(t.id)), ...all.filter((t) => !planned.has(t.id))].map((t) => ({
     id: t.id,
-    name: `${tubName(t)}: ${mass(t.left_g, 2)}${t.lean_pct === undefined ? '' : `, ${percent(t.lean_pct, 0)} lean`}`,
+    name: `${tubName(t)}: ${mass(t.left_g, 2)}${t.lean_pct === undefined ? '' : say`, ${percent(t.lean_pct, 0)} lean`}`,
   }))
 })
 watch(
@@ -91,7 +92,7 @@ const book = () =>
       ...(kind.value === 'came' && Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
       ...(kind.value === 'dropped' && { note: form.note }),
     })
-    done(`${kinds[kind.value]}: booked.`, undo)
+    done(say`${kinds[kind.value]}: booked.`, undo)
     Object.assign(form, { weight: '', count: '', note: '' })
   })
 </script>
@@ -113,10 +114,10 @@ const book = () =>
       ><PickOne id="weigh-in" v-model="form.ingredient" :options="making.amounts" by="key"
     /></FormField>
     <div class="fields">
-      <FormField v-if="countedBy" id="weigh-many" :label="`How many ${countedBy}`" :fault="fault('count')"
+      <FormField v-if="countedBy" id="weigh-many" :label="say`How many ${countedBy}`" :fault="fault('count')"
         ><InputText id="weigh-many" v-model="form.count" inputmode="numeric" autocomplete="off"
       /></FormField>
-      <FormField v-else id="weigh-weight" :label="`Weight, ${unit}`" :fault="fault('weight')"
+      <FormField v-else id="weigh-weight" :label="say`Weight, ${unit}`" :fault="fault('weight')"
         ><InputText
           id="weigh-weight"
           v-model="form.weight"
@@ -145,8 +146,8 @@ const book = () =>
       :hint="
         bench
           ? live
-            ? `It shows ${mass(reading.net_g)}; an empty field books that.`
-            : 'Nothing steady lies on it.'
+            ? say`It shows ${mass(reading.net_g)}; an empty field books that.`
+            : say('Nothing steady lies on it.')
           : ''
       "
       ><PickOne id="weigh-bench" v-model="bench" :options="benches" none="no scale, I type"

@@ -5,6 +5,7 @@ import StateNote from '../components/StateNote.vue'
 import { useShop } from '../shell/shop'
 import { percent, plainDay } from '../words/shown'
 import { useMakings } from './useMakings'
+import { say } from '../words/say'
 
 const { mass } = useShop()
 const { data: list, error, isLoading, refetch } = useMakings()
@@ -39,7 +40,7 @@ const rows = computed(() => list.value?.makings ?? [])
           <td class="n">{{ mass(m.meat_g, 2) }}</td>
           <td class="n">{{ mass(m.came_g, 2) }}</td>
           <td class="n">{{ m.state === 'closed' ? percent(m.loss_pct) : '–' }}</td>
-          <td>{{ m.state === 'open' ? 'open' : 'made' }}</td>
+          <td>{{ m.state === 'open' ? say('open') : say('made') }}</td>
         </tr>
       </tbody>
     </table>

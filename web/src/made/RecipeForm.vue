@@ -12,6 +12,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
 import { bodyOf, formOf, numbers, unitOf } from './recipeDraft'
+import { say } from '../words/say'
 
 const props = defineProps<{ list: S['RecipeList']; recipe?: S['Recipe'] }>()
 const emit = defineEmits<{ saved: [string] }>()
@@ -44,7 +45,7 @@ const keep = (retired: boolean) =>
       ? await data(PUT('/recipes/{recipe_id}', { params: { path: { recipe_id: props.recipe.id } }, body }))
       : await data(POST('/recipes', { body }))
     await refresh(queries, 'recipes', 'ingredients', 'blend')
-    done(retired ? `${saved.name} is out of use.` : `${saved.name}: saved.`)
+    done(retired ? say`${saved.name} is out of use.` : say`${saved.name}: saved.`)
     if (!props.recipe) Object.assign(form, formOf())
     emit('saved', saved.id)
   })
@@ -64,7 +65,7 @@ const rest = computed(
 </script>
 
 <template>
-  <form novalidate :aria-label="recipe ? `Change ${recipe.name}` : 'New recipe'" @submit.prevent="keep(false)">
+  <form novalidate :aria-label="recipe ? say`Change ${recipe.name}` : say('New recipe')" @submit.prevent="keep(false)">
     <div class="grid">
       <FormField :id="id('name')" label="Name" :fault="fault('name')"
         ><InputText :id="id('name')" v-model="form.name" :invalid="!!fault('name')" autocomplete="off"
@@ -72,7 +73,7 @@ const rest = computed(
       <FormField :id="id('kind')" label="Kind" :fault="fault('kind')"
         ><PickOne :id="id('kind')" v-model="form.kind" :options="list.kinds"
       /></FormField>
-      <FormField :id="id('price')" :label="`Sold at, ${shop?.currency ?? ''} a kg`" :fault="fault('price')"
+      <FormField :id="id('price')" :label="say`Sold at, ${shop?.currency ?? ''} a kg`" :fault="fault('price')"
         ><InputText
           :id="id('price')"
           v-model="form.price"
@@ -88,7 +89,7 @@ const rest = computed(
           :id="id('category')"
           v-model="form.category"
           :options="list.categories"
-          :called="(c: S['Category']) => `${c.name} (${c.market.toUpperCase()}, ${c.fat_max_pct} % fat)`"
+          :called="(c: S['Category']) => say`${c.name} (${c.market.toUpperCase()}, ${c.fat_max_pct} % fat)`"
           none="none"
       /></FormField>
       <FormField
@@ -117,14 +118,14 @@ const rest = computed(
     <fieldset v-if="meat">
       <legend>Where its meat comes from</legend>
       <div v-for="(s, i) in form.shares" :key="i" class="line">
-        <PickOne v-model="s.of" :options="list.sources" :label="`Source ${i + 1}`" />
+        <PickOne v-model="s.of" :options="list.sources" :label="say`Source ${i + 1}`" />
         <label class="small"
           >at least
-          <InputText v-model="s.least" inputmode="decimal" :aria-label="`Least of source ${i + 1}, %`" /> %</label
+          <InputText v-model="s.least" inputmode="decimal" :aria-label="say`Least of source ${i + 1}, %`" /> %</label
         >
         <label class="small"
           >at most
-          <InputText v-model="s.most" inputmode="decimal" :aria-label="`Most of source ${i + 1}, %`" /> %</label
+          <InputText v-model="s.most" inputmode="decimal" :aria-label="say`Most of source ${i + 1}, %`" /> %</label
         >
         <PvButton text label="Leave it out" @click="form.shares.splice(i, 1)" />
         <p v-if="fault(`shares[${i}].of`)" class="fault" role="alert">{{ fault(`shares[${i}].of`) }}</p>
@@ -136,10 +137,10 @@ const rest = computed(
       />
     </fieldset>
     <fieldset>
-      <legend>What else goes in, per kilogram of {{ meat ? 'meat' : 'what is made' }}</legend>
+      <legend>What else goes in, per kilogram of {{ meat ? say('meat') : say('what is made') }}</legend>
       <div v-for="(l, i) in form.lines" :key="i" class="line">
-        <PickOne v-model="l.ingredient" :options="known" by="key" :label="`Ingredient ${i + 1}`" />
-        <InputText v-model="l.per" inputmode="decimal" :aria-label="`Amount of ingredient ${i + 1}`" /><span
+        <PickOne v-model="l.ingredient" :options="known" by="key" :label="say`Ingredient ${i + 1}`" />
+        <InputText v-model="l.per" inputmode="decimal" :aria-label="say`Amount of ingredient ${i + 1}`" /><span
           class="small"
           >{{ unitOf(boughtBy(l.ingredient)) }}</span
         >
@@ -152,7 +153,7 @@ const rest = computed(
     </fieldset>
     <p v-if="rest" class="fault" role="alert">{{ rest }}</p>
     <div class="row">
-      <PvButton type="submit" :label="recipe ? 'Save' : 'Add'" :loading="busy" />
+      <PvButton type="submit" :label="recipe ? say('Save') : say('Add')" :loading="busy" />
       <PvButton v-if="recipe && !recipe.retired" text label="Take out of use" :disabled="busy" @click="keep(true)" />
     </div>
   </form>

@@ -9,7 +9,7 @@ import { data, GET, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { amountText } from '../goods/tubWords'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent } from '../words/shown'
 import { typedMass } from '../words/typed'
 
@@ -38,7 +38,7 @@ const fault = computed(() => (error.value ? asProblem(error.value).at('weight') 
   <div class="scale">
     <FormField
       id="scale-weight"
-      :label="recipe.meat_g ? `For so much meat, ${unit}` : `To make, ${unit}`"
+      :label="recipe.meat_g ? say`For so much meat, ${unit}` : say`To make, ${unit}`"
       :fault="fault"
       ><InputText id="scale-weight" v-model="weight" inputmode="decimal" :invalid="!!fault" autocomplete="off"
     /></FormField>
@@ -59,7 +59,7 @@ const fault = computed(() => (error.value ? asProblem(error.value).at('weight') 
           <tr v-for="a in r.amounts" :key="a.key">
             <td>{{ a.name }}</td>
             <td class="n">{{ amountText(a.amount, a.unit) }}</td>
-            <td class="n">{{ a.cost ? money(a.cost) : 'no price' }}</td>
+            <td class="n">{{ a.cost ? money(a.cost) : say('no price') }}</td>
           </tr>
         </tbody>
       </table>

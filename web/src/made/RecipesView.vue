@@ -12,6 +12,7 @@ import { percent } from '../words/shown'
 import RecipeForm from './RecipeForm.vue'
 import RecipeScale from './RecipeScale.vue'
 import { beginMaking, useRecipes } from './useMakings'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { money, pricePer } = useShop()
@@ -26,10 +27,10 @@ const limits = (id: string) => {
   if (!b) return ''
   const category = list.value?.categories.find((c) => c.id === b.category)
   return [
-    category && `${category.name}, at most ${category.fat_max_pct} % fat`,
-    b.lean_min_pct > 0 && `at least ${percent(b.lean_min_pct, 0)} lean`,
-    b.lean_max_pct > 0 && `at most ${percent(b.lean_max_pct, 0)} lean`,
-    b.piece_g > 0 && `${b.piece_g} g each`,
+    category && say`${category.name}, at most ${category.fat_max_pct} % fat`,
+    b.lean_min_pct > 0 && say`at least ${percent(b.lean_min_pct, 0)} lean`,
+    b.lean_max_pct > 0 && say`at most ${percent(b.lean_max_pct, 0)} lean`,
+    b.piece_g > 0 && say`${b.piece_g} g each`,
   ]
     .filter(Boolean)
     .join('; ')

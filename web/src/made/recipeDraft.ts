@@ -1,6 +1,7 @@
 // A recipe as it is typed.
 import type { S } from '../api/client'
 import { typedNumber } from '../words/typed'
+import { say } from '../words/say'
 
 type Figure =
   | 'lean_min_pct'
@@ -16,16 +17,16 @@ type Figure =
 
 /** The figures of a recipe, in the order in which they are asked; meat: only where it holds meat. */
 export const numbers: { id: Figure; label: string; hint?: string; meat?: boolean }[] = [
-  { id: 'lean_min_pct', label: 'Lean at least, %', meat: true },
-  { id: 'lean_max_pct', label: 'Lean at most, %', meat: true },
-  { id: 'collagen_max_pct', label: 'Collagen at most, % of protein', meat: true },
-  { id: 'piece_g', label: 'One weighs, g', hint: 'Empty where it is loose', meat: true },
-  { id: 'making_loss_pct', label: 'Lost in the making, %' },
-  { id: 'cooking_loss_pct', label: 'Lost in cooking, %', meat: true },
-  { id: 'slicing_loss_pct', label: 'Lost in slicing, %', meat: true },
-  { id: 'batch_kg', label: 'The mincer takes, kg', hint: 'Empty for any amount', meat: true },
-  { id: 'shelf_days', label: 'Keeps, days' },
-  { id: 'week_kg', label: 'Sells in a week, kg', hint: 'Empty where all of it sells', meat: true },
+  { id: 'lean_min_pct', label: say('Lean at least, %'), meat: true },
+  { id: 'lean_max_pct', label: say('Lean at most, %'), meat: true },
+  { id: 'collagen_max_pct', label: say('Collagen at most, % of protein'), meat: true },
+  { id: 'piece_g', label: say('One weighs, g'), hint: say('Empty where it is loose'), meat: true },
+  { id: 'making_loss_pct', label: say('Lost in the making, %') },
+  { id: 'cooking_loss_pct', label: say('Lost in cooking, %'), meat: true },
+  { id: 'slicing_loss_pct', label: say('Lost in slicing, %'), meat: true },
+  { id: 'batch_kg', label: say('The mincer takes, kg'), hint: say('Empty for any amount'), meat: true },
+  { id: 'shelf_days', label: say('Keeps, days') },
+  { id: 'week_kg', label: say('Sells in a week, kg'), hint: say('Empty where all of it sells'), meat: true },
 ]
 
 export interface RecipeDraft {

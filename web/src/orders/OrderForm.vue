@@ -16,6 +16,7 @@ import OrderLines from './OrderLines.vue'
 import WholeForm from './WholeForm.vue'
 import { emptyOrder, formOf, orderDraft } from './orderDraft'
 import { keepOrder, useOrder } from './useOrders'
+import { say } from '../words/say'
 
 const props = defineProps<{ order?: string }>()
 const router = useRouter()
@@ -34,7 +35,7 @@ watch(
   },
   { immediate: true },
 )
-const kinds = { products: 'Products', whole: 'A whole animal' }
+const kinds = { products: say('Products'), whole: say('A whole animal') }
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const rest = computed(() => {
   const known = ['customer', 'day', 'time', 'note']
@@ -53,7 +54,7 @@ const keep = () =>
 
 <template>
   <section class="page">
-    <h1 class="sentence">{{ order ? `Change ${was?.number ?? 'the order'}` : 'Take an order' }}</h1>
+    <h1 class="sentence">{{ order ? say`Change ${was?.number ?? say('the order')}` : say('Take an order') }}</h1>
     <StateNote v-if="order" :error="error" :loading="!was && !error" what="the order" @retry="refetch()" />
     <form v-if="!order || was" novalidate aria-label="Order" @submit.prevent="keep">
       <div class="head">
@@ -77,7 +78,7 @@ const keep = () =>
       <div class="row">
         <PvButton
           type="submit"
-          :label="order ? 'Save' : 'Take the order'"
+          :label="order ? say('Save') : say('Take the order')"
           :loading="busy"
           data-test="keep-order"
         /><RouterLink :to="order ? { name: 'order', params: { order } } : { name: 'orders' }">Cancel</RouterLink>

@@ -8,6 +8,7 @@ import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { emptyLine, type LineDraft } from './orderDraft'
 import { useOrderProducts } from './useOrders'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem }>()
 const lines = defineModel<LineDraft[]>({ required: true })
@@ -38,11 +39,11 @@ const wrong = (i: number, f: string) => !!props.problem?.at(`lines[${i}].${f}`)
           :options="choices"
           by="key"
           none="choose a product"
-          :label="`Product of line ${i + 1}`"
+          :label="say`Product of line ${i + 1}`"
           :invalid="wrong(i, 'product_key')"
       /></label>
       <label
-        ><span class="label">{{ Number(l.packs) > 0 ? `Each pack, ${unit}` : `Weight, ${unit}` }}</span
+        ><span class="label">{{ Number(l.packs) > 0 ? say`Each pack, ${unit}` : say`Weight, ${unit}` }}</span
         ><InputText v-model="l.weight" inputmode="decimal" :invalid="wrong(i, 'weight')" autocomplete="off"
       /></label>
       <label
@@ -69,7 +70,7 @@ const wrong = (i: number, f: string) => !!props.problem?.at(`lines[${i}].${f}`)
         v-if="lines.length > 1"
         text
         label="Leave it out"
-        :aria-label="`Leave line ${i + 1} out`"
+        :aria-label="say`Leave line ${i + 1} out`"
         @click="lines.splice(i, 1)"
       />
       <p v-if="faultOf(i)" class="fault" role="alert">{{ faultOf(i) }}</p>

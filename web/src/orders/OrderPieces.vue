@@ -9,6 +9,7 @@ import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { useRail } from '../stages/rail/useRail'
+import { say } from '../words/say'
 
 const props = defineProps<{ order: S['Order']; set: (pieces: string[]) => Promise<void> }>()
 const { mass } = useShop()
@@ -26,18 +27,18 @@ const others = computed(() =>
       name: `${c.name}, ${c.lot_number} / ${c.number}, ${mass(c.weight_g, 2)}${c.plan_name ? `: ${c.plan_name}` : ''}`,
     })),
 )
-const states = { waits: 'waits', cutting: 'is being cut', cut: 'is cut' }
+const states = { waits: 'waits', cutting: say('is being cut'), cut: say('is cut') }
 const keep = (pieces: string[], text: string) =>
   attempt(async () => {
     const was = [...mine.value]
     await props.set(pieces)
     done(text, () => props.set(was))
   })
-const add = (id: string) => id && keep([...mine.value, id], 'It is cut for this order.')
+const add = (id: string) => id && keep([...mine.value, id], say('It is cut for this order.'))
 const leave = (id: string) =>
   keep(
     [...mine.value].filter((x) => x !== id),
-    'It is not cut for this order any more.',
+    say('It is not cut for this order any more.'),
   )
 </script>
 

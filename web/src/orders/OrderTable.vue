@@ -4,19 +4,20 @@ import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useShop } from '../shell/shop'
 import { dueText, stateNames, whatText } from './orderWords'
 import type { Order } from './useOrders'
+import { say } from '../words/say'
 
 defineProps<{ orders: Order[]; empty: string; part?: boolean }>()
 const { mass, money } = useShop()
 const columns: ListColumn<Order>[] = [
-  { id: 'order', head: 'Order', by: (o) => o.number },
-  { id: 'due', head: 'Due', by: (o) => o.due_at, whole: true },
-  { id: 'what', head: 'What' },
-  { id: 'packed', head: 'Packed', by: (o) => o.packed_g, number: true },
-  { id: 'total', head: 'Comes to', by: (o) => Number(o.total), number: true },
-  { id: 'state', head: 'State', by: (o) => o.state, whole: true },
+  { id: 'order', head: say('Order'), by: (o) => o.number },
+  { id: 'due', head: say('Due'), by: (o) => o.due_at, whole: true },
+  { id: 'what', head: say('What') },
+  { id: 'packed', head: say('Packed'), by: (o) => o.packed_g, number: true },
+  { id: 'total', head: say('Comes to'), by: (o) => Number(o.total), number: true },
+  { id: 'state', head: say('State'), by: (o) => o.state, whole: true },
 ]
 const keyOf = (o: Order) => o.id
-const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.ready ? 'all packed' : '')
+const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.ready ? say('all packed') : '')
 </script>
 
 <template>
@@ -26,7 +27,7 @@ const stateText = (o: Order) => (o.state !== 'open' ? stateNames[o.state] : o.re
       ><span class="small row-beside">{{ o.number }}</span></template
     >
     <template #due="{ row: o }"
-      ><span :class="{ fault: o.late }">{{ dueText(o) }}{{ o.late ? ', late' : '' }}</span></template
+      ><span :class="{ fault: o.late }">{{ dueText(o) }}{{ o.late ? say(', late') : '' }}</span></template
     >
     <template #what="{ row: o }">{{ whatText(o) }}</template>
     <template #packed="{ row: o }">{{ mass(o.packed_g, 1) }} of {{ mass(o.ordered_g, 1) }}</template>

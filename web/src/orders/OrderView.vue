@@ -9,7 +9,7 @@ import { useFeedback } from '../feedback/useFeedback'
 import { useStock } from '../goods/useStock'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { clockOf, dayOf } from '../words/shown'
 import OrderPieces from './OrderPieces.vue'
 import PackLine from './PackLine.vue'
@@ -28,17 +28,17 @@ const { data: stock } = useStock()
 const opened = ref(-1)
 const sentence = computed(() => {
   const o = held.value
-  if (!o) return 'Order'
+  if (!o) return say('Order')
   const due = `${dayOf(o.due_at).replace(/ \d{4}$/, '')}, ${clockOf(o.due_at)}`
   if (o.state !== 'open') return `${o.customer}: ${stateNames[o.state]}.`
-  return `${o.customer}, due ${due}${o.late ? ': late' : ''}.`
+  return say`${o.customer}, due ${due}${o.late ? say(': late') : ''}.`
 })
 const path = computed(() => `/api/v1/orders/${props.order}`)
 const files = computed(() => [
-  { label: 'Cutting sheet', href: `${path.value}/sheet.pdf` },
+  { label: say('Cutting sheet'), href: `${path.value}/sheet.pdf` },
   ...(may('GET /orders/{order_id}/slip')
     ? [
-        { label: 'Delivery slip', href: `${path.value}/slip?format=pdf` },
+        { label: say('Delivery slip'), href: `${path.value}/slip?format=pdf` },
         { label: 'CSV', href: `${path.value}/slip?format=csv` },
         { label: 'XLSX', href: `${path.value}/slip?format=xlsx` },
         { label: 'JSON', href: `${path.value}/slip?format=json` },
@@ -47,8 +47,12 @@ const files = computed(() => [
 ])
 const packsOf = (line: number) => held.value?.packed.filter((p) => p.line === line) ?? []
 const wish = (l: Order['lines'][number]) =>
-  [l.packs ? counted(l.packs, 'pack') : '', l.pieces ? `${l.pieces} in each` : '', l.note].filter(Boolean).join(', ')
-const said: Record<Order['state'], string> = { gone: 'Handed over.', cancelled: 'Cancelled.', open: 'Open again.' }
+  [l.packs ? counted(l.packs, 'pack') : '', l.pieces ? say`${l.pieces} in each` : '', l.note].filter(Boolean).join(', ')
+const said: Record<Order['state'], string> = {
+  gone: say('Handed over.'),
+  cancelled: say('Cancelled.'),
+  open: say('Open again.'),
+}
 const turn = (state: Order['state']) =>
   attempt(async () => {
     const was = held.value!.state
@@ -93,7 +97,7 @@ const turn = (state: Order['state']) =>
                 <strong v-if="l.packed_g">{{ mass(l.packed_g) }}</strong><template v-else>–</template>
               </td>
               <td v-if="!held.whole" class="n">
-                {{ l.price_per_kg ? pricePer(l.price_per_kg) : 'no price'
+                {{ l.price_per_kg ? pricePer(l.price_per_kg) : say('no price')
                 }}<span v-if="l.agreed" class="small"> agreed</span>
               </td>
               <td v-if="!held.whole" class="n">{{ l.amount ? money(l.amount) : '–' }}</td>
@@ -101,8 +105,8 @@ const turn = (state: Order['state']) =>
                 <PvButton
                   v-if="held.state === 'open' && may('POST /orders/{order_id}/packs')"
                   text
-                  :label="opened === i ? 'Close' : l.complete ? 'Packed' : 'Pack'"
-                  :aria-label="`Pack ${l.name}`"
+                  :label="opened === i ? say('Close') : l.complete ? say('Packed') : say('Pack')"
+                  :aria-label="say`Pack ${l.name}`"
                   :aria-expanded="opened === i"
                   :data-test="`pack-${i}`"
                   @click="opened = opened === i ? -1 : i"
@@ -123,7 +127,7 @@ const turn = (state: Order['state']) =>
             </tr>
           </template>
           <tr class="total">
-            <td>{{ held.whole ? 'The whole' : 'Together' }}</td>
+            <td>{{ held.whole ? say('The whole') : say('Together') }}</td>
             <td class="n">{{ mass(held.ordered_g, 2) }}</td>
             <td />
             <td class="n">{{ mass(held.packed_g) }}</td>

@@ -8,7 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import UnitToggle from '../components/UnitToggle.vue'
 import { useAddressForm } from '../components/useAddressForm'
 import { useMe } from '../shell/me'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import EndedOrders from './EndedOrders.vue'
 import { dueText } from './orderWords'
 import OrderTable from './OrderTable.vue'
@@ -18,19 +18,19 @@ import { useOrders } from './useOrders'
 const router = useRouter()
 const { may } = useMe()
 const find = useAddressForm({ show: 'open' })
-const shows = { open: 'Open', ended: 'Ended' }
+const shows = { open: say('Open'), ended: say('Ended') }
 const ended = computed(() => find.show === 'ended')
 const { data: list, error, isLoading, refetch } = useOrders()
 const orders = computed(() => list.value?.orders ?? [])
 const sentence = computed(() => {
-  if (!list.value || ended.value) return 'Orders'
-  if (!orders.value.length) return 'No order is open.'
+  if (!list.value || ended.value) return say('Orders')
+  if (!orders.value.length) return say('No order is open.')
   const late = orders.value.filter((o) => o.late).length
   const next = orders.value.find((o) => !o.late)
   return [
-    `${counted(orders.value.length, 'order')} open`,
-    late ? `${late} late` : '',
-    next ? `the next due ${dueText(next)}` : '',
+    say`${counted(orders.value.length, 'order')} open`,
+    late ? say`${late} late` : '',
+    next ? say`the next due ${dueText(next)}` : '',
   ]
     .filter(Boolean)
     .join(', ')
@@ -53,7 +53,7 @@ const sentence = computed(() => {
           { label: 'CSV', href: '/api/v1/orders/export?format=csv' },
           { label: 'XLSX', href: '/api/v1/orders/export?format=xlsx' },
           { label: 'JSON', href: '/api/v1/orders/export?format=json' },
-          { label: 'Calendar', href: '/api/v1/orders.ics' },
+          { label: say('Calendar'), href: '/api/v1/orders.ics' },
         ]"
       />
     </div>

@@ -12,7 +12,7 @@ import { useWeighed } from '../bench/useWeighed'
 import { useFeedback } from '../feedback/useFeedback'
 import { placeNames } from '../goods/tubWords'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { moment, plainDay } from '../words/shown'
 
 const props = defineProps<{
@@ -32,8 +32,8 @@ const choices = computed(() =>
   props.tubs.map((t) => ({
     id: t.id,
     name:
-      `${placeNames[t.place] ?? t.place}, cut ${plainDay(t.made_on)}: ${mass(t.left_g, 2)}, ` +
-      `use by ${plainDay(t.use_by)}`,
+      say`${placeNames[t.place] ?? t.place}, cut ${plainDay(t.made_on)}: ${mass(t.left_g, 2)}, ` +
+      say`use by ${plainDay(t.use_by)}`,
   })),
 )
 /** The tub that must go first is chosen once; whoever takes another, or none, keeps that. */
@@ -59,27 +59,27 @@ const book = () =>
       ...weighed(form.weight),
       ...(Number(form.count) > 0 && { count: Math.round(Number(form.count)) }),
     })
-    done(`${props.line.name}: packed.`, undo)
+    done(say`${props.line.name}: packed.`, undo)
     Object.assign(form, { weight: '', count: '' })
   })
 const takeBack = (p: S['Packing']) =>
   attempt(async () => {
     await props.unpack(p.id)
-    done(p.from_tub ? 'Taken back; it lies in stock again.' : 'Taken back.')
+    done(p.from_tub ? say('Taken back; it lies in stock again.') : say('Taken back.'))
   })
 </script>
 
 <template>
   <div class="pack">
-    <form novalidate :aria-label="`Pack ${line.name}`" @submit.prevent="book">
+    <form novalidate :aria-label="say`Pack ${line.name}`" @submit.prevent="book">
       <FormField
         :id="id('tub')"
         label="From"
         :fault="fault('tub')"
-        :hint="tubs.length ? '' : 'Nothing of it lies in stock; what is packed is kept with the order alone.'"
+        :hint="tubs.length ? '' : say('Nothing of it lies in stock; what is packed is kept with the order alone.')"
         ><PickOne :id="id('tub')" v-model="form.tub" :options="choices" none="not from stock"
       /></FormField>
-      <FormField :id="id('weight')" :label="`Weight, ${unit}`" :fault="fault('weight')"
+      <FormField :id="id('weight')" :label="say`Weight, ${unit}`" :fault="fault('weight')"
         ><InputText
           :id="id('weight')"
           v-model="form.weight"

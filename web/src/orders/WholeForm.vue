@@ -14,6 +14,7 @@ import { useCarcasses } from '../atlas/useCarcasses'
 import { useShop } from '../shell/shop'
 import WholeTable from './WholeTable.vue'
 import { wholeDraft, type OrderForm } from './orderDraft'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem }>()
 const form = defineModel<OrderForm>({ required: true })
@@ -54,7 +55,12 @@ const pieces = computed(() => {
   return [...out]
 })
 /** Keeps what is shown of a piece as what was said, with one thing changed. */
-function say(piece: string, cuts: S['WholeCutView'][], at: number, change: Partial<OrderForm['cuts'][string][number]>) {
+function recut(
+  piece: string,
+  cuts: S['WholeCutView'][],
+  at: number,
+  change: Partial<OrderForm['cuts'][string][number]>,
+) {
   const list = cuts.map((c) => ({
     plan: c.plan_id,
     count: c.count,
@@ -79,7 +85,7 @@ function part(piece: string, cuts: S['WholeCutView'][]) {
       <FormField id="whole-carcass" label="What" :fault="fault('carcass')"
         ><PickOne id="whole-carcass" v-model="form.carcass" :options="carcasses"
       /></FormField>
-      <FormField id="whole-weight" :label="`Cold weight, ${unit}`" :fault="fault('weight')"
+      <FormField id="whole-weight" :label="say`Cold weight, ${unit}`" :fault="fault('weight')"
         ><InputText
           id="whole-weight"
           v-model="form.weight"
@@ -118,28 +124,28 @@ function part(piece: string, cuts: S['WholeCutView'][]) {
           class="plan"
           :model-value="c.plan_id"
           :options="c.plans"
-          :label="`How ${c.name} is cut`"
-          @update:model-value="(id: string) => say(piece, cuts, i, { plan: id })"
+          :label="say`How ${c.name} is cut`"
+          @update:model-value="(id: string) => recut(piece, cuts, i, { plan: id })"
         /><label class="small"
           >in a pack
           <InputText
             class="short"
             inputmode="numeric"
             :model-value="c.pieces ? String(c.pieces) : ''"
-            :aria-label="`Pieces of ${c.name} in a pack`"
-            @change="say(piece, cuts, i, { pieces: ($event.target as HTMLInputElement).value })" /></label
+            :aria-label="say`Pieces of ${c.name} in a pack`"
+            @change="recut(piece, cuts, i, { pieces: ($event.target as HTMLInputElement).value })" /></label
         ><InputText
           class="wish"
           placeholder="wish"
-          :aria-label="`Wish for ${c.name}`"
+          :aria-label="say`Wish for ${c.name}`"
           :model-value="c.note"
-          @change="say(piece, cuts, i, { note: ($event.target as HTMLInputElement).value })"
+          @change="recut(piece, cuts, i, { note: ($event.target as HTMLInputElement).value })"
         />
         <PvButton
           v-if="cuts.length === 1 && c.count > 1"
           text
           label="Cut one otherwise"
-          :aria-label="`Cut one ${c.name} otherwise`"
+          :aria-label="say`Cut one ${c.name} otherwise`"
           @click="part(piece, cuts)"
         />
       </div>

@@ -4,16 +4,17 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ whole: S['WholeView'] }>()
 const { mass, money, pricePer } = useShop()
 const gap = computed(() => Number(props.whole.one_by_one) - Number(props.whole.price))
 const sentence = computed(() => {
   const w = props.whole
-  const how = gap.value >= 0 ? `${money(gap.value)} less than` : `${money(-gap.value)} more than`
+  const how = gap.value >= 0 ? say`${money(gap.value)} less than` : say`${money(-gap.value)} more than`
   return (
-    `${w.name}, ${mass(w.weight_g, 2)} at ${pricePer(w.price_per_kg)}: ${money(w.price)}, ${how} its cuts one by ` +
-    `one (${money(w.one_by_one)}). About ${Math.round(w.minutes)} minutes.`
+    say`${w.name}, ${mass(w.weight_g, 2)} at ${pricePer(w.price_per_kg)}: ${money(w.price)}, ${how} its cuts one by ` +
+    say`one (${money(w.one_by_one)}). About ${Math.round(w.minutes)} minutes.`
   )
 })
 </script>
@@ -46,7 +47,7 @@ const sentence = computed(() => {
               c.products.map((p) => `${mass(p.weight_g, 2)} ${shortName(p.name)}`).join(', ')
             }}</span>
           </td>
-          <td>{{ [c.pieces ? `${c.pieces} in a pack` : '', c.note].filter(Boolean).join(', ') }}</td>
+          <td>{{ [c.pieces ? say`${c.pieces} in a pack` : '', c.note].filter(Boolean).join(', ') }}</td>
         </tr>
       </tbody>
     </table>

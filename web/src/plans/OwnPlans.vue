@@ -9,6 +9,7 @@ import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { moment, percent } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; plans: S['PlanDetail'][] }>()
 const queries = useQueryClient()
@@ -63,7 +64,7 @@ const made = (p: S['Plan']) =>
         <h3>{{ p.plan.name }}</h3>
         <span class="small"
           >version {{ p.plan.version }}, {{ p.made_by }}, {{ p.made_at ? moment(p.made_at) : ''
-          }}{{ p.retired ? ' · retired' : '' }}</span
+          }}{{ p.retired ? say(' · retired') : '' }}</span
         >
       </div>
       <p v-for="f in p.faults" :key="f" class="fault">It does not fit the piece any more: {{ f }}</p>
@@ -76,14 +77,14 @@ const made = (p: S['Plan']) =>
         <PvButton
           v-if="may('PUT /plans/{atlas_id}/{plan_id}/retired')"
           text
-          :label="p.retired ? 'Use it again' : 'Retire it'"
+          :label="p.retired ? say('Use it again') : say('Retire it')"
           :disabled="busy"
           @click="retire(p, !p.retired)"
         />
         <a :href="`/api/v1/plans/${piece}/${p.plan.id}/file`" download>As a file</a>
         <PvButton
           text
-          :label="opened === p.plan.id ? 'Hide its versions' : 'Its versions'"
+          :label="opened === p.plan.id ? say('Hide its versions') : say('Its versions')"
           @click="opened = opened === p.plan.id ? '' : p.plan.id"
         />
       </div>

@@ -18,6 +18,7 @@ import { usePlanKeep } from './usePlanKeep'
 import { usePlans } from './usePlans'
 import PickOne from '../components/PickOne.vue'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const route = useRoute()
@@ -103,7 +104,7 @@ useTitle(() => draft.value?.name || list.value?.name)
     <form v-if="list && draft" novalidate aria-label="A way of cutting" @submit.prevent="save">
       <p class="label">{{ list.name }}</p>
       <h1 class="sentence">
-        {{ plan ? `Version ${version + 1} of ${draft.name || 'this way'}` : 'New cutting plan' }}
+        {{ plan ? say`Version ${version + 1} of ${draft.name || say('this way')}` : say('New cutting plan') }}
       </h1>
       <p class="state" :class="{ fault: missing.length }" data-test="state" aria-live="polite">
         <template v-if="missing.length">{{
@@ -134,8 +135,8 @@ useTitle(() => draft.value?.name || list.value?.name)
             id="cut"
             v-model="draft.cut"
             :options="[
-              { id: 'seams', name: 'muscle by muscle' },
-              { id: 'straight', name: 'product by product' },
+              { id: 'seams', name: say('muscle by muscle') },
+              { id: 'straight', name: say('product by product') },
             ]"
         /></FormField>
         <FormField id="tool" label="With" :fault="fault('tool')"
@@ -143,8 +144,8 @@ useTitle(() => draft.value?.name || list.value?.name)
             id="tool"
             v-model="draft.tool"
             :options="[
-              { id: 'knife', name: 'the knife' },
-              { id: 'saw', name: 'the band saw' },
+              { id: 'knife', name: say('the knife') },
+              { id: 'saw', name: say('the band saw') },
             ]"
         /></FormField>
         <FormField id="why" class="why" label="Why, in a sentence" :fault="fault('why')"
@@ -167,7 +168,7 @@ useTitle(() => draft.value?.name || list.value?.name)
             :parts="sold.filter((x) => x.kind !== 'muscle')"
             :on="(id) => picked === id"
             :bad="(id) => !!fault(`parts.${id}`)"
-            :says="(p) => `${placed(draft!, p.id)} %${p.kind === 'waste' ? ' sold' : ''}`"
+            :says="(p) => `${placed(draft!, p.id)} %${p.kind === 'waste' ? say(' sold') : ''}`"
             @pick="(id) => (picked = id)"
           />
         </div>
@@ -175,7 +176,9 @@ useTitle(() => draft.value?.name || list.value?.name)
           <h2>{{ part.name }}</h2>
           <p class="small">
             {{ percent(part.share_pct) }} of the piece.
-            {{ part.kind === 'waste' ? 'What is not sold with a product is thrown away.' : 'Where does it go?' }}
+            {{
+              part.kind === 'waste' ? say('What is not sold with a product is thrown away.') : say('Where does it go?')
+            }}
           </p>
           <p v-if="fault(`parts.${part.id}`)" class="fault" role="alert">{{ fault(`parts.${part.id}`) }}</p>
           <table v-wide>
@@ -188,20 +191,20 @@ useTitle(() => draft.value?.name || list.value?.name)
             </thead>
             <tbody>
               <tr v-for="r in draft.products" :key="r.row">
-                <td>{{ r.name || 'new product' }}</td>
+                <td>{{ r.name || say('new product') }}</td>
                 <td class="n">
                   <input
                     v-model="r.from[part.id]"
                     class="share"
                     inputmode="decimal"
-                    :aria-label="`Percent of ${part.name} into ${r.name || 'the new product'}`"
+                    :aria-label="say`Percent of ${part.name} into ${r.name || say('the new product')}`"
                   />
                 </td>
                 <td class="n">
                   <PvButton
                     text
                     label="The rest"
-                    :aria-label="`The rest of ${part.name} into ${r.name}`"
+                    :aria-label="say`The rest of ${part.name} into ${r.name}`"
                     @click="rest(r.from)"
                   />
                 </td>
@@ -213,14 +216,14 @@ useTitle(() => draft.value?.name || list.value?.name)
                     v-model="draft.waste[part.id]"
                     class="share"
                     inputmode="decimal"
-                    :aria-label="`Percent of ${part.name} thrown away`"
+                    :aria-label="say`Percent of ${part.name} thrown away`"
                   />
                 </td>
                 <td class="n">
                   <PvButton
                     text
                     label="The rest"
-                    :aria-label="`The rest of ${part.name} thrown away`"
+                    :aria-label="say`The rest of ${part.name} thrown away`"
                     @click="rest(draft.waste)"
                   />
                 </td>
@@ -245,11 +248,11 @@ useTitle(() => draft.value?.name || list.value?.name)
         @priced="(check(), refetch())"
       />
       <div class="row submit">
-        <PvButton type="submit" :label="plan ? `Save as version ${version + 1}` : 'Save plan'" :loading="busy" /><span
-          v-if="notKept"
-          class="fault"
-          role="alert"
-          >{{ notKept }}</span
+        <PvButton
+          type="submit"
+          :label="plan ? say`Save as version ${version + 1}` : say('Save plan')"
+          :loading="busy"
+        /><span v-if="notKept" class="fault" role="alert">{{ notKept }}</span
         ><span v-else class="small">What was cut by an older version keeps that one.</span>
       </div>
     </form>

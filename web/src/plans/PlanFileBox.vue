@@ -5,6 +5,7 @@ import { data, fileBody, POST, type S } from '../api/client'
 import FilePick from '../components/FilePick.vue'
 import { useFileImport } from '../components/useFileImport'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string }>()
 const { bare, mass, money, unit } = useShop()
@@ -16,7 +17,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
         ...fileBody(file),
       }),
     ),
-  (done: S['PlanForecast']) => `“${done.plan.name}” is one of the shop's own ways now.`,
+  (done: S['PlanForecast']) => say`“${done.plan.name}” is one of the shop's own ways now.`,
 )
 const meat = (f: S['PlanForecast']) => f.products.filter((r) => r.weight_g > 0 && r.id !== 'loss')
 </script>
@@ -39,7 +40,7 @@ const meat = (f: S['PlanForecast']) => f.products.filter((r) => r.weight_g > 0 &
           <tr v-for="r in meat(seen)" :key="r.id">
             <td>{{ r.name }}</td>
             <td class="n">{{ bare(r.weight_g, 2) }} {{ unit }}</td>
-            <td class="n">{{ r.price ? money(r.value) : r.kind === 'waste' ? '' : 'no price yet' }}</td>
+            <td class="n">{{ r.price ? money(r.value) : r.kind === 'waste' ? '' : say('no price yet') }}</td>
           </tr>
         </tbody>
       </table>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import InputText from 'primevue/inputtext'
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 defineProps<{ id: string; plan: S['PlanDetail']; fault?: (option: string) => string; disabled?: boolean }>()
 const chosen = defineModel<Record<string, string>>({ required: true })
@@ -16,7 +17,7 @@ function set(option: string, choice: string) {
   emit('changed')
 }
 const mm = computed(() => chosen.value.fat_cover ?? '')
-const minutes = (n: number) => (n === 0 ? '' : `${n > 0 ? '+' : '−'}${Math.abs(n)} min`)
+const minutes = (n: number) => (n === 0 ? '' : say`${n > 0 ? '+' : '−'}${Math.abs(n)} min`)
 const why = (o: S['PlanOption']) => o.choices.find((c) => c.id === chosen.value[o.id])?.why
 </script>
 
@@ -63,12 +64,13 @@ const why = (o: S['PlanOption']) => o.choices.find((c) => c.id === chosen.value[
           :class="{ on: mm === String(n) }"
           @click="set('fat_cover', mm === String(n) ? '' : String(n))"
         >
-          {{ n === 0 ? 'bare' : `${n} mm` }}
+          {{ n === 0 ? say('bare') : say`${n} mm` }}
         </button>
       </div>
       <p class="small">
-        {{ mm === '' ? `This plan leaves about ${plan.cover.left_mm} mm` : 'Weight follows area and thickness' }}; the
-        piece carries about {{ plan.cover.natural_mm }} mm.
+        {{
+          mm === '' ? say`This plan leaves about ${plan.cover.left_mm} mm` : say('Weight follows area and thickness')
+        }}; the piece carries about {{ plan.cover.natural_mm }} mm.
       </p>
       <p v-if="fault?.('fat_cover')" class="fault" role="alert">{{ fault('fat_cover') }}</p>
     </fieldset>

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { S } from '../api/client'
 import PickOne from '../components/PickOne.vue'
 import PlanOptions from './PlanOptions.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ letter: 'A' | 'B'; plans: S['PlanDetail'][]; fault: (field: string) => string }>()
 const plan = defineModel<string>('plan', { required: true })
@@ -13,7 +14,7 @@ const offered = computed(() => props.plans.filter((p) => !p.retired && p.faults.
 const id = computed(() => `way-${props.letter.toLowerCase()}`)
 
 const nameOf = (p: S['PlanDetail']) =>
-  p.plan.own ? `${p.plan.name} (our own, version ${p.plan.version})` : p.plan.name
+  p.plan.own ? say`${p.plan.name} (our own, version ${p.plan.version})` : p.plan.name
 function choose(id: unknown) {
   plan.value = String(id)
   options.value = {}

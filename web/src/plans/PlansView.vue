@@ -19,6 +19,7 @@ import PlanFileBox from './PlanFileBox.vue'
 import PlanSide from './PlanSide.vue'
 import { usePlans } from './usePlans'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string }>()
 const route = useRoute()
@@ -118,7 +119,7 @@ useTitle(() => list.value?.name)
         <RouterLink :to="{ name: 'atlas-piece', params: { piece } }">{{ list.name }}</RouterLink> · ways to cut it
       </p>
       <h1 class="sentence big" data-test="sentence" aria-live="polite">
-        {{ c?.sentence ?? `Ways to cut ${list.name}` }}
+        {{ c?.sentence ?? say`Ways to cut ${list.name}` }}
       </h1>
       <div class="ask">
         <FormField id="weight" label="A piece of" :fault="fault('weight')"
@@ -173,7 +174,7 @@ useTitle(() => list.value?.name)
             <dd class="figure">{{ money(c.difference_per_hour, true) }}</dd>
           </div>
         </dl>
-        <BridgePicture :steps="c.bridge" :from="c.a" :to="c.b" :names="['Way A', 'Way B']" />
+        <BridgePicture :steps="c.bridge" :from="c.a" :to="c.b" :names="[say('Way A'), say('Way B')]" />
         <p
           v-for="d in [
             ...(c.a.grade_conflicts ?? []).map((x) => ({ ...x, way: 'A' })),
@@ -198,9 +199,9 @@ useTitle(() => list.value?.name)
             useful
               .map(
                 (e) =>
-                  `at ${money(perUnit(e.price))} for ${e.name.toLowerCase()} (now ${money(perUnit(e.price_now!))})`,
+                  say`at ${money(perUnit(e.price))} for ${e.name.toLowerCase()} (now ${money(perUnit(e.price_now!))})`,
               )
-              .join('; or ')
+              .join(say('; or '))
           }}, a {{ unitWord }}.
         </p>
         <p class="small">Estimated from the atlas' typical shares and today's prices.</p>
@@ -222,7 +223,7 @@ useTitle(() => list.value?.name)
               <RouterLink
                 class="small"
                 :to="{ name: 'plan-new', params: { piece }, query: { from: p.plan.id } }"
-                :aria-label="`${p.plan.name}, by percentages`"
+                :aria-label="say`${p.plan.name}, by percentages`"
                 >by percentages</RouterLink
               >
             </li>

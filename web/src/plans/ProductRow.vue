@@ -9,6 +9,7 @@ import { useMe } from '../shell/me'
 import type { DraftProduct } from './draft'
 import PickOne from '../components/PickOne.vue'
 import { portionWords } from './portions'
+import { say } from '../words/say'
 
 const props = defineProps<{
   index: number
@@ -37,7 +38,7 @@ const price = () =>
 
 <template>
   <fieldset class="product" :data-product="row.name">
-    <legend class="vh">{{ row.name || 'New product' }}</legend>
+    <legend class="vh">{{ row.name || say('New product') }}</legend>
     <div class="f name">
       <label class="label" :for="id('name')">Product</label
       ><input :id="id('name')" v-model="row.name" :readonly="!!known" :aria-invalid="!!fault('name')" />
@@ -67,7 +68,7 @@ const price = () =>
         ><input
           v-model="row.high"
           inputmode="numeric"
-          :aria-label="`At most how many of ${row.name}`"
+          :aria-label="say`At most how many of ${row.name}`"
           :aria-invalid="!!fault('count_high')"
       /></span>
     </div>
@@ -85,7 +86,7 @@ const price = () =>
         >{{ known.price ? money(known.price) : '–' }}</span
       ><span v-else class="small">once it is kept</span>
     </div>
-    <PvButton text label="Remove" :aria-label="`Remove ${shortName(row.name)}`" @click="emit('drop')" />
+    <PvButton text label="Remove" :aria-label="say`Remove ${shortName(row.name)}`" @click="emit('drop')" />
     <p v-if="faults()" class="fault" role="alert">{{ faults() }}</p>
   </fieldset>
 </template>

@@ -5,6 +5,7 @@ import StateNote from '../components/StateNote.vue'
 import { type S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { usePlanSteps } from './stepQueries'
+import { say } from '../words/say'
 
 const props = defineProps<{ piece: string; plan: string; options: Record<string, string> }>()
 const asked = computed(() => ({ piece: props.piece, plan: props.plan, options: toRef(props.options).value }))
@@ -32,7 +33,7 @@ const lines = computed(() => {
 const outputWords = (o: Step['outputs'][number]) => `${o.name}, ${mass(o.g, 2)}`
 const weightOf = (l: Line) => l.step.outputs.filter((o) => o.kind !== 'tub').reduce((sum, o) => sum + o.g, 0)
 const tool = (s: Step) => s.step.tool?.replace('_', ' ')
-const minutes = (n: number) => `${n.toFixed(1)} min`
+const minutes = (n: number) => say`${n.toFixed(1)} min`
 /** The steps on paper, under what is chosen; and the plan as a file for another shop. */
 const chosen = computed(() =>
   Object.entries(props.options)

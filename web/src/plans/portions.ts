@@ -1,5 +1,6 @@
 // How many portions a product makes, in words.
 import type { S } from '../api/client'
+import { say } from '../words/say'
 
 export function portionWords(
   r: Pick<S['OutputRow'], 'portions'>,
@@ -11,10 +12,10 @@ export function portionWords(
   const many = p.low === p.high ? String(p.low) : `${p.low}–${p.high}`
   const each =
     unit === 'lb'
-      ? `${bare(p.each_g, 2)} lb`
+      ? say`${bare(p.each_g, 2)} lb`
       : p.each_g < 1000
         ? `${Math.round(p.each_g / 5) * 5} g`
-        : `${bare(p.each_g, 2)} kg`
-  if (p.basis === 'counted') return `${p.low === 1 ? 'one' : p.low}, counted, of ${each}`
-  return p.high === 1 ? 'one piece' : `${many} of ${p.basis === 'count' ? 'about ' : ''}${each}`
+        : say`${bare(p.each_g, 2)} kg`
+  if (p.basis === 'counted') return say`${p.low === 1 ? say('one') : p.low}, counted, of ${each}`
+  return p.high === 1 ? say('one piece') : say`${many} of ${p.basis === 'count' ? say('about ') : ''}${each}`
 }

@@ -6,6 +6,7 @@ import { data, POST, PUT, type S } from '../api/client'
 import { asProblem, type Problem } from '../api/problem'
 import { useAttempt } from '../api/useAttempt'
 import { useLeaveGuard } from '../feedback/useLeaveGuard'
+import { say } from '../words/say'
 
 interface Written {
   piece: string
@@ -15,7 +16,7 @@ interface Written {
   body: () => S['PlanDraft'] | undefined // as it stands
 }
 
-const UNNAMED = 'a way of our own'
+const UNNAMED = say('a way of our own')
 const patience = 200 // ms after the last key
 
 export function usePlanKeep(w: Written) {
@@ -92,8 +93,8 @@ export function usePlanKeep(w: Written) {
     !refused.value
       ? ''
       : refused.value.status === 409
-        ? 'Somebody else changed this plan meanwhile. Open it again; nothing of theirs is lost.'
-        : 'Not kept yet: see above.',
+        ? say('Somebody else changed this plan meanwhile. Open it again; nothing of theirs is lost.')
+        : say('Not kept yet: see above.'),
   )
   return { checked, problem, check, save, busy, fault, nameFault, notKept }
 }

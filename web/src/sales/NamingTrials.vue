@@ -11,7 +11,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useOrderProducts } from '../orders/useOrders'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import { dayOr, typedCount } from '../words/typed'
 
@@ -43,31 +43,31 @@ const start = () =>
       begins: dayOr(form.begins),
       weeks: typedCount(form.weeks),
     })
-    done('The trial stands; labels and tickets take turns by week.')
+    done(say('The trial stands; labels and tickets take turns by week.'))
     Object.assign(form, blank())
     open.value = false
   })
 const end = async (t: S['NamingTrial']) => {
-  const says = `${t.name_a} against ${t.name_b} ends today; what was sold until now counts.`
-  if (!(await ask({ title: 'Stop this trial?', text: says, yes: 'Stop it' }))) return
+  const says = say`${t.name_a} against ${t.name_b} ends today; what was sold until now counts.`
+  if (!(await ask({ title: say('Stop this trial?'), text: says, yes: say('Stop it') }))) return
   await attempt(async () => {
     await props.stop(t.id)
-    done('The trial is stopped.')
+    done(say('The trial is stopped.'))
   })
 }
 const times = (t: S['NamingTrial']) =>
-  t.ratio === undefined ? '' : `${t.ratio.toFixed(2)} times as fast (${limit(t.low)} to ${limit(t.high)})`
+  t.ratio === undefined ? '' : say`${t.ratio.toFixed(2)} times as fast (${limit(t.low)} to ${limit(t.high)})`
 const limit = (v?: number) => (v === undefined ? 'any' : v.toFixed(2))
 const verdicts = {
-  more: (t: S['NamingTrial']) => `“${t.name_a}” sells faster than “${t.name_b}”: ${times(t)}.`,
-  less: (t: S['NamingTrial']) => `“${t.name_b}” sells faster than “${t.name_a}”, which sells ${times(t)}.`,
-  alike: (t: S['NamingTrial']) => `“${t.name_a}” and “${t.name_b}” sell alike: ${times(t)}.`,
+  more: (t: S['NamingTrial']) => say`“${t.name_a}” sells faster than “${t.name_b}”: ${times(t)}.`,
+  less: (t: S['NamingTrial']) => say`“${t.name_b}” sells faster than “${t.name_a}”, which sells ${times(t)}.`,
+  alike: (t: S['NamingTrial']) => say`“${t.name_a}” and “${t.name_b}” sell alike: ${times(t)}.`,
   early: (t: S['NamingTrial']) =>
     t.ratio === undefined
-      ? `“${t.name_a}” against “${t.name_b}”: too early to tell.`
-      : `“${t.name_a}” against “${t.name_b}”: too early to tell; so far ${times(t)}.`,
+      ? say`“${t.name_a}” against “${t.name_b}”: too early to tell.`
+      : say`“${t.name_a}” against “${t.name_b}”: too early to tell; so far ${times(t)}.`,
 }
-const states = { ahead: 'begins', running: 'since', over: 'over, from', stopped: 'stopped, from' }
+const states = { ahead: say('begins'), running: say('since'), over: say('over, from'), stopped: say('stopped, from') }
 </script>
 
 <template>

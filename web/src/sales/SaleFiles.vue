@@ -4,7 +4,7 @@ import PvButton from 'primevue/button'
 import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { moment, plainDay } from '../words/shown'
 
 const props = defineProps<{ files: S['SaleFile'][]; may: boolean; undo: (file: string) => Promise<void> }>()
@@ -12,12 +12,12 @@ const { done, ask } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const back = async (f: S['SaleFile']) => {
   const says =
-    `The ${counted(f.lines, 'line')} of ${f.name} count no more` +
-    (f.out_of_stock ? ', and what was taken out of stock with them lies there again.' : '.')
-  if (!(await ask({ title: 'Take this file back?', text: says, yes: 'Take it back' }))) return
+    say`The ${counted(f.lines, 'line')} of ${f.name} count no more` +
+    (f.out_of_stock ? say(', and what was taken out of stock with them lies there again.') : '.')
+  if (!(await ask({ title: say('Take this file back?'), text: says, yes: say('Take it back') }))) return
   await attempt(async () => {
     await props.undo(f.id)
-    done(`${f.name} is taken back; it can be read in again.`)
+    done(say`${f.name} is taken back; it can be read in again.`)
   })
 }
 </script>
@@ -46,7 +46,7 @@ const back = async (f: S['SaleFile']) => {
           <td>{{ f.till }}</td>
           <td>{{ plainDay(f.first) }} to {{ plainDay(f.last) }}</td>
           <td class="n">{{ f.lines }}</td>
-          <td>{{ moment(f.read_at) }}{{ f.out_of_stock ? ', out of stock' : '' }}</td>
+          <td>{{ moment(f.read_at) }}{{ f.out_of_stock ? say(', out of stock') : '' }}</td>
           <td>
             <span v-if="f.undone" class="small">taken back</span
             ><PvButton v-else-if="may" text label="Take back" :disabled="busy" @click="back(f)" />

@@ -8,17 +8,18 @@ import type { S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { typedNumber } from '../words/typed'
+import { say } from '../words/say'
 
 const props = defineProps<{ settings: S['SaleSettings']; keep: (s: S['SaleSettings']) => Promise<void> }>()
 const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const fields = {
-  packs: 'Packs a week of what was not sold yet',
-  weeks: 'That weighs as much as so many weeks of sales',
-  half_life: 'A week counts half after, weeks',
-  pack_g: 'A pack that was never weighed, grams',
-  elasticity: 'Sold more for one per cent less, per cent',
-  steps: 'Reduce by, per cent',
+  packs: say('Packs a week of what was not sold yet'),
+  weeks: say('That weighs as much as so many weeks of sales'),
+  half_life: say('A week counts half after, weeks'),
+  pack_g: say('A pack that was never weighed, grams'),
+  elasticity: say('Sold more for one per cent less, per cent'),
+  steps: say('Reduce by, per cent'),
 } as const
 type Field = keyof typeof fields
 const form = reactive<Record<Field, string>>({
@@ -58,7 +59,7 @@ const save = () =>
         .map(typedNumber),
       version: props.settings.version,
     })
-    done('Kept; forecasts and reductions go by it from now on.')
+    done(say('Kept; forecasts and reductions go by it from now on.'))
   })
 </script>
 

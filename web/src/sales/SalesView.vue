@@ -9,7 +9,7 @@ import { useAddressForm } from '../components/useAddressForm'
 import type { S } from '../api/client'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent, plainDay } from '../words/shown'
 import NamingTrials from './NamingTrials.vue'
 import SaleFiles from './SaleFiles.vue'
@@ -25,21 +25,21 @@ const { data: s, error, isLoading, refetch } = sales
 const form = useAddressForm({ open: '' })
 type Row = S['SoldProduct']
 const columns: ListColumn<Row>[] = [
-  { id: 'name', head: 'Product', by: (p) => p.name },
-  { id: 'packs', head: 'Packs in a week', by: (p) => p.forecast.mean, number: true, whole: true },
-  { id: 'mass', head: 'Weight in a week', by: (p) => p.mean_g, number: true, whole: true },
-  { id: 'full', head: 'At full price', by: (p) => p.full_pct ?? 0, number: true },
-  { id: 'realised', head: 'A kilo that went brought', by: (p) => Number(p.per_kg ?? 0), number: true },
-  { id: 'takings', head: 'Takings, 4 weeks', by: (p) => Number(p.takings), number: true },
+  { id: 'name', head: say('Product'), by: (p) => p.name },
+  { id: 'packs', head: say('Packs in a week'), by: (p) => p.forecast.mean, number: true, whole: true },
+  { id: 'mass', head: say('Weight in a week'), by: (p) => p.mean_g, number: true, whole: true },
+  { id: 'full', head: say('At full price'), by: (p) => p.full_pct ?? 0, number: true },
+  { id: 'realised', head: say('A kilo that went brought'), by: (p) => Number(p.per_kg ?? 0), number: true },
+  { id: 'takings', head: say('Takings, 4 weeks'), by: (p) => Number(p.takings), number: true },
 ]
 const rowKey = (p: Row) => p.key
 const turn = (p: Row) => (form.open = form.open === p.key ? '' : p.key)
 const sentence = computed(() => {
   const list = s.value?.products ?? []
-  if (!list.length) return 'Nothing is known of what sells yet.'
+  if (!list.length) return say('Nothing is known of what sells yet.')
   const best = list[0]!
   const { low, high } = best.forecast
-  return `${best.name} brings the most: ${low} to ${high} packs in a week, ${mass(best.mean_g, 1)} most likely.`
+  return say`${best.name} brings the most: ${low} to ${high} packs in a week, ${mass(best.mean_g, 1)} most likely.`
 })
 /** How often what came lay in the interval that was forecast for it. */
 const kept = computed(() => {
@@ -59,7 +59,7 @@ const files = filesIn(['csv', 'xlsx', 'json'], (f) => `/api/v1/sales/export?form
     <template v-if="s">
       <p v-if="s.first" class="small">
         Sales are known from {{ plainDay(s.first) }} to {{ plainDay(s.last!) }}: {{ counted(s.weeks, 'whole week')
-        }}{{ s.season ? `; those of ${s.season} count` : '' }}.
+        }}{{ s.season ? say`; those of ${s.season} count` : '' }}.
         <template v-if="kept.told"
           >Of {{ kept.told }} forecasts of a week {{ kept.within }} came true (about 80 % should).</template
         >

@@ -11,7 +11,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import { soldChart, soldPoints, soldWords } from './soldChart'
 import { useDemands, type useSales } from './useSales'
@@ -28,14 +28,14 @@ const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const points = computed(() => soldPoints(props.product, props.monday))
 const option = computed(() => soldChart(points.value))
-const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const days = [say('Mon'), say('Tue'), say('Wed'), say('Thu'), say('Fri'), say('Sat'), say('Sun')]
 const { data: demands } = useDemands()
 const now = computed(() => demands.value?.find((d) => d.product_key === props.product.key && d.season === props.season))
 /** What holds now: that of the season before that of the whole year. */
 const stands = computed(
   () => now.value ?? demands.value?.find((d) => d.product_key === props.product.key && d.season === ''),
 )
-const cautions = { low_g: 'Cautious', mean_g: 'Likely', high_g: 'At most' }
+const cautions = { low_g: say('Cautious'), mean_g: say('Likely'), high_g: say('At most') }
 const form = reactive({ take: 'mean_g', rest: '' })
 watch(stands, (d) => d && !form.rest && (form.rest = d.fallback), { immediate: true })
 const week = computed(() => props.product[form.take as keyof typeof cautions])
@@ -54,8 +54,8 @@ const keep = () =>
       })
     await send(typed(week.value), form.rest, was?.version ?? 0)
     const back = was ? () => send(typed(was.week_g), was.fallback, was.version + 1) : () => send('', '', 1)
-    const when = props.season ? ` in ${props.season}` : ''
-    done(`${props.product.name}: ${mass(week.value, 1)} a week is its demand now${when}.`, back)
+    const when = props.season ? say` in ${props.season}` : ''
+    done(say`${props.product.name}: ${mass(week.value, 1)} a week is its demand now${when}.`, back)
   })
 </script>
 
@@ -63,7 +63,7 @@ const keep = () =>
   <div class="product">
     <ChartFrame
       :option="option"
-      :label="`Packs of ${product.name} by week`"
+      :label="say`Packs of ${product.name} by week`"
       :points="points.map(soldWords)"
       :height="190"
       :file="`sold-${product.key.replace(/\W/g, '-')}`"
@@ -82,7 +82,7 @@ const keep = () =>
             <tr v-for="p in points" :key="p.name">
               <td>{{ p.name }}</td>
               <td class="n">{{ p.packs ?? '–' }}</td>
-              <td class="n">{{ p.low === undefined ? '–' : `${p.low} to ${p.high}` }}</td>
+              <td class="n">{{ p.low === undefined ? '–' : say`${p.low} to ${p.high}` }}</td>
             </tr>
           </tbody>
         </table></template
@@ -118,7 +118,7 @@ const keep = () =>
       v-if="may('PUT /demands')"
       class="row"
       novalidate
-      :aria-label="`Demand of ${product.name}`"
+      :aria-label="say`Demand of ${product.name}`"
       @submit.prevent="keep"
     >
       <UnitToggle v-model="form.take" :options="Object.keys(cautions)" :names="cautions" label="How much sells" />
@@ -130,7 +130,7 @@ const keep = () =>
       /></FormField>
       <PvButton
         type="submit"
-        :label="`${mass(week, 1)} a week is its demand`"
+        :label="say`${mass(week, 1)} a week is its demand`"
         :loading="busy"
         :disabled="!form.rest.trim()"
         data-test="as-demand"

@@ -10,7 +10,7 @@ import { data, fileBody, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useOrderProducts } from '../orders/useOrders'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { plainDay } from '../words/shown'
 import type { useSales } from './useSales'
 
@@ -18,14 +18,14 @@ const props = defineProps<{ sales: ReturnType<typeof useSales>; hasTill: boolean
 const { mass, money } = useShop()
 const { data: products } = useOrderProducts()
 const columns = {
-  day: 'Day',
-  item: 'Number or barcode',
-  name: 'Name',
-  packs: 'Packs',
-  weight: 'Weight',
-  amount: 'Amount',
-  kind: 'Sold, reduced, returned, wasted',
-  reason: 'Reason',
+  day: say('Day'),
+  item: say('Number or barcode'),
+  name: say('Name'),
+  packs: say('Packs'),
+  weight: say('Weight'),
+  amount: say('Amount'),
+  kind: say('Sold, reduced, returned, wasted'),
+  reason: say('Reason'),
 } as const
 type Column = keyof typeof columns
 const named = reactive<Record<Column, string>>({
@@ -42,8 +42,8 @@ const how = reactive({ mapped: false, unit: 'kg', monthFirst: false, stock: true
 const heading = ref<string[]>([])
 const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(send, (done: S['SaleSheet']) =>
   [
-    `${counted(done.good, 'line')} kept, ${money(done.takings)}.`,
-    ...done.short.slice(0, 5).map((x) => `${x.name}: ${mass(x.by_g, 2)} more was sold than lay in stock.`),
+    say`${counted(done.good, 'line')} kept, ${money(done.takings)}.`,
+    ...done.short.slice(0, 5).map((x) => say`${x.name}: ${mass(x.by_g, 2)} more was sold than lay in stock.`),
   ].join(' '),
 )
 async function send(file: File, save: boolean) {
@@ -75,7 +75,7 @@ function start(file: File) {
 }
 function fetchTill() {
   Object.assign(how, { mapped: false, till: true })
-  void look(new File([], 'the till'))
+  void look(new File([], say('the till')))
 }
 function mapped(column: Column, to?: string) {
   named[column] = to ?? ''
@@ -83,9 +83,9 @@ function mapped(column: Column, to?: string) {
   void look()
 }
 const naming = useAttempt()
-const NOT_OURS = '(not of the counter)'
+const NOT_OURS = '(none)'
 const choices = computed(() => [
-  { key: NOT_OURS, name: 'not of the counter' },
+  { key: NOT_OURS, name: say('not of the counter') },
   ...(products.value ?? []).map((p) => ({ key: p.key, name: `${p.name}, ${p.species}` })),
 ])
 const means = (what: string, key: string) =>
@@ -93,7 +93,12 @@ const means = (what: string, key: string) =>
     await props.sales.means(what, key === NOT_OURS ? '' : key)
     await look()
   })
-const kinds: Record<string, string> = { sold: '', reduced: 'reduced', returned: 'returned', wasted: 'thrown away' }
+const kinds: Record<string, string> = {
+  sold: '',
+  reduced: say('reduced'),
+  returned: say('returned'),
+  wasted: say('thrown away'),
+}
 const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
 </script>
 
@@ -121,7 +126,7 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
         {{ chosen?.name }}: {{ counted(seen.good, 'line') }} good, {{ seen.bad }} with a fault, {{ seen.left }} left out
       </h2>
       <p v-if="seen.first" class="small">
-        {{ plainDay(seen.first) }}{{ seen.last === seen.first ? '' : ` to ${plainDay(seen.last!)}` }},
+        {{ plainDay(seen.first) }}{{ seen.last === seen.first ? '' : say` to ${plainDay(seen.last!)}` }},
         {{ money(seen.takings) }}.
         <template v-if="seen.covered.length"
           >Read in before: {{ seen.covered.map((d) => plainDay(d)).join(', ') }}.</template
@@ -206,7 +211,9 @@ const bad = computed(() => seen.value?.lines.filter((l) => l.fault) ?? [])
         <PvButton
           v-if="seen.good"
           :label="
-            seen.bad ? `Keep ${counted(seen.good, 'line')}, leave ${seen.bad}` : `Keep ${counted(seen.good, 'line')}`
+            seen.bad
+              ? say`Keep ${counted(seen.good, 'line')}, leave ${seen.bad}`
+              : say`Keep ${counted(seen.good, 'line')}`
           "
           :loading="busy"
           data-test="till-keep"

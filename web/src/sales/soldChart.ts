@@ -3,6 +3,7 @@ import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
 import { axis, common, type Ink } from '../charts/ink'
 import { plainDay } from '../words/shown'
+import { say } from '../words/say'
 
 export interface SoldPoint {
   name: string
@@ -25,10 +26,10 @@ export function soldPoints(p: S['SoldProduct'], monday: string): SoldPoint[] {
 }
 
 export const soldWords = (p: SoldPoint) =>
-  `Week of ${p.name}: ` +
+  say`Week of ${p.name}: ` +
   [
-    p.packs === undefined ? '' : `${p.packs} packs sold`,
-    p.low === undefined ? 'nothing was known before it' : `${p.low} to ${p.high} expected`,
+    p.packs === undefined ? '' : say`${p.packs} packs sold`,
+    p.low === undefined ? say('nothing was known before it') : say`${p.low} to ${p.high} expected`,
   ]
     .filter(Boolean)
     .join(', ')

@@ -19,7 +19,7 @@ const atBench = computed(() => route.meta.bench === true)
 const groups = computed(() =>
   pageGroups
     .map((g) => ({ ...g, pages: g.pages.filter((p) => !p.needs || may(p.needs)) }))
-    .filter((g) => g.pages.length && !(onBench.value && g.label === 'Shop')),
+    .filter((g) => g.pages.length && !(onBench.value && g.id === 'shop')),
 )
 const name = computed(() => String(route.name ?? ''))
 const holds = (g: { pages: { name: string }[] }) =>

@@ -3,14 +3,15 @@
 import PvButton from 'primevue/button'
 import { useFeedback } from '../feedback/useFeedback'
 import { useExample } from './useExample'
+import { say } from '../words/say'
 
 const { home, busy, problem, go, remove } = useExample()
 const { ask } = useFeedback()
 async function away() {
   const sure = await ask({
-    title: 'Remove the example shop?',
-    text: 'All that is in it goes, also what you tried here. Your own shop is not touched. It can be filled anew.',
-    yes: 'Remove it',
+    title: say('Remove the example shop?'),
+    text: say('All that is in it goes, also what you tried here. Your own shop is not touched. It can be filled anew.'),
+    yes: say('Remove it'),
   })
   if (sure) await remove()
 }
@@ -23,7 +24,7 @@ async function away() {
       v-if="home"
       severity="secondary"
       size="small"
-      :label="`Back to ${home.name}`"
+      :label="say`Back to ${home.name}`"
       :disabled="busy"
       @click="go(home.id)"
     />

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import Dialog from 'primevue/dialog'
 import { help } from './help'
+import { say } from '../words/say'
 
 const emit = defineEmits<{ close: [] }>()
 const route = useRoute()
@@ -17,9 +18,9 @@ const visible = computed({ get: () => true, set: () => emit('close') })
     modal
     dismissable-mask
     :draggable="false"
-    :header="`Help: ${route.meta.title ?? ''}`"
+    :header="say`Help: ${route.meta.title ?? ''}`"
     :style="{ width: 'min(620px, 94vw)' }"
-    :close-button-props="{ 'aria-label': 'Close', severity: 'secondary' }"
+    :close-button-props="{ 'aria-label': say('Close'), severity: 'secondary' }"
     data-test="help"
   >
     <ul>

@@ -4,16 +4,17 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useRail } from '../stages/rail/useRail'
 import { useMe } from './me'
+import { say } from '../words/say'
 
 const route = useRoute()
 const { counts } = useRail()
 const { may } = useMe()
 const stages = [
-  { id: 'receive', name: 'Receive' },
-  { id: 'plan', name: 'Plan' },
-  { id: 'bench', name: 'Bench' },
-  { id: 'judge', name: 'Judge' },
-  { id: 'compare', name: 'Compare' },
+  { id: 'receive', name: say('Receive') },
+  { id: 'plan', name: say('Plan') },
+  { id: 'bench', name: say('Bench') },
+  { id: 'judge', name: say('Judge') },
+  { id: 'compare', name: say('Compare') },
 ] as const
 const seen = computed(() => stages.filter((s) => s.id !== 'receive' || may('POST /lots')))
 const here = computed(() => String(route.name ?? ''))

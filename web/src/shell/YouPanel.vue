@@ -1,13 +1,16 @@
 <script setup lang="ts">
 // Who looks at this screen, and how it shows weights and light.
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import PvButton from 'primevue/button'
 import UnitToggle from '../components/UnitToggle.vue'
 import { useAttempt } from '../api/useAttempt'
+import { chooseLanguage, chosenLanguage, languageName, languages } from '../words/language'
 import { scheme, unitChoice } from './preferences'
 import { roleName, useMe } from './me'
 import { useShop } from './shop'
+import { say } from '../words/say'
 
+const PickOne = defineAsyncComponent(() => import('../components/PickOne.vue'))
 const { me, onBench, signOut } = useMe()
 const { unit, shop } = useShop()
 const { busy, attempt } = useAttempt()
@@ -16,6 +19,8 @@ const light = computed<string>({
   get: () => scheme.value || 'system',
   set: (s) => (scheme.value = s === 'system' ? '' : (s as 'light' | 'dark')),
 })
+const spoken = languages.map((id) => ({ id, name: languageName(id) }))
+const chosen = computed<string>({ get: chosenLanguage, set: chooseLanguage })
 const role = computed(() => roleName(me.value?.role ?? ''))
 </script>
 
@@ -34,9 +39,13 @@ const role = computed(() => roleName(me.value?.role ?? ''))
       <UnitToggle
         v-model="light"
         :options="['system', 'light', 'dark']"
-        :names="{ system: 'System', light: 'Day', dark: 'Night' }"
+        :names="{ system: say('System'), light: say('Day'), dark: say('Night') }"
         label="Light"
       />
+    </div>
+    <div v-if="languages.length > 1" data-test="language">
+      <span class="label">Language</span>
+      <PickOne v-model="chosen" label="Language" :options="spoken" none="The browser’s" />
     </div>
     <RouterLink v-if="onBench" :to="{ name: 'who' }" class="go">Change who cuts</RouterLink>
     <RouterLink v-else :to="{ name: 'me' }" class="go">Your page: PIN, password, sign-ins</RouterLink>

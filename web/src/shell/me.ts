@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { keyOf } from '../api/keys'
 import { data, DELETE, GET, type S } from '../api/client'
+import { say } from '../words/say'
 
 export type Route = `${'GET' | 'POST' | 'PUT' | 'DELETE'} /${string}`
 
@@ -31,11 +32,11 @@ export function useMe() {
 }
 
 const names: Record<string, string> = {
-  owner: 'Owner',
-  head_cutter: 'Head cutter',
-  cutter: 'Cutter',
-  apprentice: 'Apprentice',
-  yield_desk: 'Yield desk',
+  owner: say('Owner'),
+  head_cutter: say('Head cutter'),
+  cutter: say('Cutter'),
+  apprentice: say('Apprentice'),
+  yield_desk: say('Yield desk'),
 }
 
 /** What a role is called; the name alone says it where a person is called by it. */

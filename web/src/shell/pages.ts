@@ -1,5 +1,6 @@
 // Every page that is not a piece of work itself: where it stands in the menu, who may see it, what it is found by.
 import type { Route } from './me'
+import { say } from '../words/say'
 
 export interface Page {
   name: string
@@ -9,130 +10,161 @@ export interface Page {
   words: string
 }
 export interface PageGroup {
+  id?: 'shop'
   label: string
   pages: Page[]
 }
 
 export const pageGroups: PageGroup[] = [
   {
-    label: 'Work',
+    label: say('Work'),
     pages: [
-      { name: 'receive', label: 'Receive', needs: 'POST /lots', words: 'delivery arrival new lot come in' },
-      { name: 'note', label: 'Delivery note', needs: 'POST /lots/import', words: 'receive file csv xlsx import' },
-      { name: 'lots', label: 'Lots', needs: 'GET /lots', words: 'received suppliers' },
-      { name: 'ready', label: 'Ready when', needs: 'GET /readiness', words: 'ageing age calendar mince' },
+      { name: 'receive', label: say('Receive'), needs: 'POST /lots', words: say('delivery arrival new lot come in') },
+      {
+        name: 'note',
+        label: say('Delivery note'),
+        needs: 'POST /lots/import',
+        words: say('receive file csv xlsx import'),
+      },
+      { name: 'lots', label: say('Lots'), needs: 'GET /lots', words: say('received suppliers') },
+      { name: 'ready', label: say('Ready when'), needs: 'GET /readiness', words: say('ageing age calendar mince') },
       {
         name: 'orders',
-        label: 'Orders',
+        label: say('Orders'),
         needs: 'GET /orders',
-        words: 'customer due delivery slip whole lamb pack',
+        words: say('customer due delivery slip whole lamb pack'),
       },
-      { name: 'day', label: 'The day', needs: 'GET /day', words: 'schedule rota who cuts what when saw shift gantt' },
+      {
+        name: 'day',
+        label: say('The day'),
+        needs: 'GET /day',
+        words: say('schedule rota who cuts what when saw shift gantt'),
+      },
       {
         name: 'stock',
-        label: 'In stock',
+        label: say('In stock'),
         needs: 'GET /goods',
-        words: 'goods tubs trim trays freezer count sold waste',
+        words: say('goods tubs trim trays freezer count sold waste'),
       },
       {
         name: 'labels',
-        label: 'Labels and tickets',
+        label: say('Labels and tickets'),
         needs: 'GET /labels',
-        words: 'barcode EAN GS1 print pack price ticket printer',
+        words: say('barcode EAN GS1 print pack price ticket printer'),
       },
       {
         name: 'stock-reduce',
-        label: 'Sell for less',
+        label: say('Sell for less'),
         needs: 'GET /goods/markdowns',
-        words: 'reduce markdown use-by clear price off',
+        words: say('reduce markdown use-by clear price off'),
       },
       {
         name: 'counter',
-        label: 'The counter',
+        label: say('The counter'),
         needs: 'GET /counter',
-        words: 'trays display layout screen above',
+        words: say('trays display layout screen above'),
       },
       {
         name: 'blend',
-        label: 'Mince and make',
+        label: say('Mince and make'),
         needs: 'GET /makings',
-        words: 'blend trim batch mincer burger sausage',
+        words: say('blend trim batch mincer burger sausage'),
       },
-      { name: 'log', label: 'Log', needs: 'GET /breakdowns', words: 'everything cut history export replay' },
-      { name: 'tastings', label: 'Tastings', needs: 'GET /tastings', words: 'panel eaters sheets scores' },
-      { name: 'trials', label: 'Trials', needs: 'GET /trials', words: 'pairs left right test side by side' },
+      { name: 'log', label: say('Log'), needs: 'GET /breakdowns', words: say('everything cut history export replay') },
+      { name: 'tastings', label: say('Tastings'), needs: 'GET /tastings', words: say('panel eaters sheets scores') },
+      { name: 'trials', label: say('Trials'), needs: 'GET /trials', words: say('pairs left right test side by side') },
     ],
   },
   {
-    label: 'Know',
+    label: say('Know'),
     pages: [
-      { name: 'atlas', label: 'Atlas', words: 'pieces muscles names carcass seams' },
+      { name: 'atlas', label: say('Atlas'), words: say('pieces muscles names carcass seams') },
       {
         name: 'learning',
-        label: 'Learn',
+        label: say('Learn'),
         needs: 'GET /learning',
-        words: 'train drill apprentice practice quiz record sign off curve',
+        words: say('train drill apprentice practice quiz record sign off curve'),
       },
       {
         name: 'same-meat',
-        label: 'Same meat, other names',
+        label: say('Same meat, other names'),
         needs: 'GET /same-meat',
-        words: 'names markets edible price',
+        words: say('names markets edible price'),
       },
       {
         name: 'instead',
-        label: 'Instead of',
+        label: say('Instead of'),
         needs: 'GET /instead',
-        words: 'cheaper alternative substitute customer asks',
+        words: say('cheaper alternative substitute customer asks'),
       },
-      { name: 'grades', label: 'Grades', words: 'eating quality score muscle method' },
-      { name: 'grade-settings', label: 'How grades are made', words: 'eating weights supplier scores import' },
-      { name: 'cooking', label: 'Cook', words: 'timetable oven probe temperature cards' },
+      { name: 'grades', label: say('Grades'), words: say('eating quality score muscle method') },
+      {
+        name: 'grade-settings',
+        label: say('How grades are made'),
+        words: say('eating weights supplier scores import'),
+      },
+      { name: 'cooking', label: say('Cook'), words: say('timetable oven probe temperature cards') },
     ],
   },
   {
-    label: 'Money',
+    label: say('Money'),
     pages: [
-      { name: 'desk', label: 'Does it pay?', needs: 'POST /comparisons', words: 'value compare margin break even' },
-      { name: 'best-use', label: 'Best use today', needs: 'POST /best-use', words: 'plan the day demand' },
+      {
+        name: 'desk',
+        label: say('Does it pay?'),
+        needs: 'POST /comparisons',
+        words: say('value compare margin break even'),
+      },
+      { name: 'best-use', label: say('Best use today'), needs: 'POST /best-use', words: say('plan the day demand') },
       {
         name: 'week',
-        label: 'A week’s kill',
+        label: say('A week’s kill'),
         needs: 'POST /week',
-        words: 'best carcass heads lambs sides next week bid',
+        words: say('best carcass heads lambs sides next week bid'),
       },
-      { name: 'carcass-value', label: 'Whole carcass', words: 'value side lamb beef' },
-      { name: 'history', label: 'Over time', needs: 'GET /history', words: 'weeks cutter supplier yield chart' },
+      { name: 'carcass-value', label: say('Whole carcass'), words: say('value side lamb beef') },
+      {
+        name: 'history',
+        label: say('Over time'),
+        needs: 'GET /history',
+        words: say('weeks cutter supplier yield chart'),
+      },
       {
         name: 'sales',
-        label: 'Sales',
+        label: say('Sales'),
         needs: 'GET /sales',
-        words: 'till demand forecast what sells naming trial import week',
+        words: say('till demand forecast what sells naming trial import week'),
       },
-      { name: 'prices', label: 'Prices', needs: 'GET /prices', words: 'price book markets import' },
+      { name: 'prices', label: say('Prices'), needs: 'GET /prices', words: say('price book markets import') },
       {
         name: 'ingredients',
-        label: 'Ingredients',
+        label: say('Ingredients'),
         needs: 'GET /ingredients',
-        words: 'stuffing spice net string allergens',
+        words: say('stuffing spice net string allergens'),
       },
       {
         name: 'recipes',
-        label: 'Recipes',
+        label: say('Recipes'),
         needs: 'GET /recipes',
-        words: 'mince burger sausage stuffing marinade cure',
+        words: say('mince burger sausage stuffing marinade cure'),
       },
-      { name: 'shares', label: 'Shared reports', needs: 'GET /shares', words: 'links pdf' },
+      { name: 'shares', label: say('Shared reports'), needs: 'GET /shares', words: say('links pdf') },
     ],
   },
   {
-    label: 'Shop',
+    id: 'shop',
+    label: say('Shop'),
     pages: [
-      { name: 'settings', label: 'Settings', needs: 'GET /shop', words: 'currency unit wage loss limit market' },
-      { name: 'people', label: 'People', needs: 'GET /people', words: 'members roles invite PIN' },
-      { name: 'benches', label: 'Benches', needs: 'GET /benches', words: 'scale screen code probe' },
-      { name: 'tokens', label: 'Access tokens', needs: 'GET /tokens', words: 'script API' },
-      { name: 'audit', label: 'Who changed what', needs: 'GET /audit', words: 'audit sign in' },
+      {
+        name: 'settings',
+        label: say('Settings'),
+        needs: 'GET /shop',
+        words: say('currency unit wage loss limit market'),
+      },
+      { name: 'people', label: say('People'), needs: 'GET /people', words: say('members roles invite PIN') },
+      { name: 'benches', label: say('Benches'), needs: 'GET /benches', words: say('scale screen code probe') },
+      { name: 'tokens', label: say('Access tokens'), needs: 'GET /tokens', words: say('script API') },
+      { name: 'audit', label: say('Who changed what'), needs: 'GET /audit', words: say('audit sign in') },
     ],
   },
 ]

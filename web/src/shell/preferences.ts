@@ -1,6 +1,7 @@
 // What this screen remembers for itself: unit, scheme, sound, bench.
 import { ref, watch, type Ref } from 'vue'
 
+/** A choice that this screen remembers for itself. */
 function kept<T extends string>(key: string, initial: T): Ref<T> {
   const r = ref(initial) as Ref<T>
   try {

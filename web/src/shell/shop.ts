@@ -6,6 +6,7 @@ import { data, GET } from '../api/client'
 import { minus, moneyText, shopZone } from '../words/shown'
 import { typedNumber } from '../words/typed'
 import { unitChoice } from './preferences'
+import { say } from '../words/say'
 
 export const gramsPerPound = 453.59237
 
@@ -31,7 +32,7 @@ export function useShop() {
   /** An amount as the server sent it, with the currency's sign. */
   const money = (amount: string | number, sign = false) =>
     moneyText(Number(amount), shop.value?.currency ?? 'EUR', shop.value?.decimals ?? 2, sign)
-  const unitWord = computed(() => (unit.value === 'lb' ? 'pound' : 'kilo'))
+  const unitWord = computed(() => (unit.value === 'lb' ? say('pound') : say('kilo')))
   /** An amount per kg as an amount per shown unit, and as a price. */
   const perUnit = (perKg: string | number) => (Number(perKg) * per.value) / 1000
   const pricePer = (perKg: string | number) => `${money(perUnit(perKg))}/${unit.value}`

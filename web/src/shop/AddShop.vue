@@ -8,12 +8,13 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import NewShopFields from '../entry/NewShopFields.vue'
 import { newShopFields, useNewShop } from '../entry/useNewShop'
+import { say } from '../words/say'
 
 const router = useRouter()
 const { changed } = useMe()
 const { busy, problem, attempt } = useAttempt()
 const open = ref(false)
-const { form, markets, body } = useNewShop('Bench 1')
+const { form, markets, body } = useNewShop(say('Bench 1'))
 watch(form, () => (problem.value = undefined))
 const fault = (f: string) => problem.value?.at(f) ?? ''
 

@@ -20,6 +20,7 @@ import { filesIn } from '../components/entries'
 import FileLinks from '../components/FileLinks.vue'
 import PickOne from '../components/PickOne.vue'
 import { actionWords, changes, kinds } from './auditWords'
+import { say } from '../words/say'
 
 const { may } = useMe()
 const form = useAddressForm({ member: '', action: '-session', bench: '', text: '', from: '', to: '' })
@@ -67,12 +68,12 @@ const file = (format: string) => `/api/v1/audit/export?${new URLSearchParams({ f
 const files = computed(() => filesIn(['csv', 'xlsx', 'json'], file))
 const filtered = computed(() => Object.keys(asked.value).length > 0)
 const columns: ListColumn<S['AuditRow']>[] = [
-  { id: 'when', head: 'At' },
-  { id: 'who', head: 'Who' },
-  { id: 'did', head: 'Did' },
-  { id: 'to', head: 'To' },
-  { id: 'what', head: 'Was → became' },
-  { id: 'from', head: 'From' },
+  { id: 'when', head: say('At') },
+  { id: 'who', head: say('Who') },
+  { id: 'did', head: say('Did') },
+  { id: 'to', head: say('To') },
+  { id: 'what', head: say('Was → became') },
+  { id: 'from', head: say('From') },
 ]
 const clear = () => Object.assign(form, { member: '', action: '', bench: '', text: '', from: '', to: '' })
 </script>
@@ -109,7 +110,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
   <template v-if="!problem && trail.data.value">
     <p v-if="searchedTo" class="small" role="status">Looked back to {{ moment(searchedTo) }}, and still looking…</p>
     <p v-else-if="rows.length === 0" class="small">
-      {{ filtered ? 'Nothing fits. Choose less, or show everything.' : 'Nothing has happened yet.' }}
+      {{ filtered ? say('Nothing fits. Choose less, or show everything.') : say('Nothing has happened yet.') }}
     </p>
     <ListTable
       v-if="rows.length"
@@ -126,7 +127,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
         ><span class="when">{{ clockOf(r.at) }}</span></template
       >
       <template #who="{ row: r }"
-        >{{ r.name || 'unknown'
+        >{{ r.name || say('unknown')
         }}<span v-if="r.name !== roleName(r.role) && roles.includes(r.role)" class="small"
           >, {{ roleName(r.role).toLowerCase() }}</span
         ></template
@@ -140,7 +141,7 @@ const clear = () => Object.assign(form, { member: '', action: '', bench: '', tex
           ><span class="small">{{ c.what }}</span>
           <template v-if="c.was"
             ><s>{{ c.was }}</s> → </template
-          >{{ c.became || 'nothing' }}</span
+          >{{ c.became || say('nothing') }}</span
         ></template
       >
       <template #from="{ row: r }"

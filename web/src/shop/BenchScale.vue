@@ -8,6 +8,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET, type S } from '../api/client'
 import { moment } from '../words/shown'
 import ScaleLines from './ScaleLines.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ bench: string; name: string; connected: boolean; detail: S['BenchDetail'] }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -22,25 +23,27 @@ const {
   queryFn: () => data(GET('/benches/{bench_id}/checks', { params: { path: { bench_id: props.bench } } })),
 })
 const says = (c: S['ScaleCheck']) =>
-  `${moment(c.at)}, ${c.name}: ${c.weight_g} g showed ${c.shown_g} g${c.source === 'typed' ? ' (typed)' : ''}, ` +
-  (c.fits ? 'fits' : `off by ${c.off_g} g where ${c.allowed_g} g are allowed`)
+  say`${moment(c.at)}, ${c.name}: ${c.weight_g} g showed ${c.shown_g} g${c.source === 'typed' ? ' (typed)' : ''}, ` +
+  (c.fits ? 'fits' : say`off by ${c.off_g} g where ${c.allowed_g} g are allowed`)
 const last = computed(() => list.value?.state.last)
 </script>
 
 <template>
   <div class="scale">
-    <p class="small">{{ connected ? 'A scale is connected.' : 'No scale is connected; weights are typed.' }}</p>
+    <p class="small">
+      {{ connected ? say('A scale is connected.') : say('No scale is connected; weights are typed.') }}
+    </p>
     <StateNote :error="error" :loading="isLoading" what="the checks" @retry="refetch()" />
     <template v-if="list">
       <p class="small" :class="{ fault: last && !last.fits }">
-        {{ last ? `Checked ${says(last)}.` : 'Never checked with a test weight.' }}
+        {{ last ? say`Checked ${says(last)}.` : say('Never checked with a test weight.') }}
         <strong v-if="list.state.due">A check is due: at the bench, Tub, “Check with a test weight”.</strong>
       </p>
       <PvButton
         v-if="list.checks.length > 1"
         text
-        :label="all ? 'Close' : `All ${list.checks.length} checks`"
-        :aria-label="`${all ? 'Close' : 'All'} checks of ${name}`"
+        :label="all ? say('Close') : say`All ${list.checks.length} checks`"
+        :aria-label="say`${all ? say('Close') : say('All')} checks of ${name}`"
         :aria-expanded="all"
         @click="all = !all"
       />

@@ -13,6 +13,7 @@ import { useFeedback } from '../feedback/useFeedback'
 import { moment } from '../words/shown'
 import BenchScale from './BenchScale.vue'
 import ShownOnce from './ShownOnce.vue'
+import { say } from '../words/say'
 
 type Bench = S['BenchDetail']
 const queries = useQueryClient()
@@ -57,22 +58,22 @@ const turn = async (b: Bench) => {
   const sure =
     !b.active ||
     (await feedback.ask({
-      title: `Take ${b.name} out of use?`,
-      text: 'Nothing new can be put on it, and its screens are signed out. What was cut there stays.',
-      yes: 'Out of use',
+      title: say`Take ${b.name} out of use?`,
+      text: say('Nothing new can be put on it, and its screens are signed out. What was cut there stays.'),
+      yes: say('Out of use'),
     }))
   if (!sure) return
   await change(b, { active: !b.active })
   if (problem.value) return
-  feedback.done(`${b.name} is ${b.active ? 'out of use' : 'back in use'}.`, () =>
+  feedback.done(say`${b.name} is ${b.active ? say('out of use') : say('back in use')}.`, () =>
     change({ ...b, active: !b.active, version: b.version + 1 }, { active: b.active }),
   )
 }
 const takeOff = async (b: Bench, screen: Bench['screens'][number]) => {
   const sure = await feedback.ask({
-    title: `Take this screen off ${b.name}?`,
-    text: `${screen.about} asks for a new code before it can be used again.`,
-    yes: 'Take off',
+    title: say`Take this screen off ${b.name}?`,
+    text: say`${screen.about} asks for a new code before it can be used again.`,
+    yes: say('Take off'),
   })
   if (sure) await revoke(b, screen.id)
 }
@@ -95,9 +96,9 @@ function rename(b: Bench) {
     <ShownOnce
       v-if="code"
       big
-      :title="`Code for ${code.bench}`"
+      :title="say`Code for ${code.bench}`"
       :secret="code.code"
-      :says="`Open ${where} on the bench's screen and type it, before ${moment(code.ends)}. It is good once.`"
+      :says="say`Open ${where} on the bench's screen and type it, before ${moment(code.ends)}. It is good once.`"
       @done="code = undefined"
     />
     <p v-if="problem && !problem.at('name')" class="fault" role="alert">
@@ -138,7 +139,7 @@ function rename(b: Bench) {
             ><PvButton
               text
               label="Take off"
-              :aria-label="`Take ${s.about} off ${b.name}`"
+              :aria-label="say`Take ${s.about} off ${b.name}`"
               :disabled="busy"
               @click="takeOff(b, s)"
             />
@@ -147,11 +148,11 @@ function rename(b: Bench) {
         <p v-else class="small">No screen is enrolled here.</p>
         <div class="row">
           <PvButton v-if="b.active" severity="secondary" label="Enrol a screen" :disabled="busy" @click="makeCode(b)" />
-          <PvButton v-if="naming !== b.id" text label="Rename" :aria-label="`Rename ${b.name}`" @click="rename(b)" />
+          <PvButton v-if="naming !== b.id" text label="Rename" :aria-label="say`Rename ${b.name}`" @click="rename(b)" />
           <PvButton
             text
-            :label="b.active ? 'Out of use' : 'Back into use'"
-            :aria-label="`${b.name} ${b.active ? 'out of use' : 'back into use'}`"
+            :label="b.active ? say('Out of use') : say('Back into use')"
+            :aria-label="`${b.name} ${b.active ? say('out of use') : say('back into use')}`"
             :disabled="busy"
             @click="turn(b)"
           />

@@ -10,6 +10,7 @@ import { useAttempt } from '../api/useAttempt'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 defineProps<{ rows: S['BookRow'][]; seasons: S['Season'][]; own: boolean }>()
 const queries = useQueryClient()
@@ -38,17 +39,17 @@ const add = () =>
   })
 const drop = (d: S['Demand']) => send({ product_key: d.product_key, season: d.season, week: '', version: d.version })
 const columns: ListColumn<S['Demand']>[] = [
-  { id: 'product', head: 'Product', by: (d) => d.name },
-  { id: 'season', head: 'Season', by: (d) => d.season },
-  { id: 'week', head: 'Per week', by: (d) => d.week_g, number: true },
-  { id: 'rest', head: 'The rest, per kg', by: (d) => Number(d.fallback), number: true },
-  { id: 'change', head: 'Change' },
+  { id: 'product', head: say('Product'), by: (d) => d.name },
+  { id: 'season', head: say('Season'), by: (d) => d.season },
+  { id: 'week', head: say('Per week'), by: (d) => d.week_g, number: true },
+  { id: 'rest', head: say('The rest, per kg'), by: (d) => Number(d.fallback), number: true },
+  { id: 'change', head: say('Change') },
 ]
 const words: Record<string, string> = {
-  week: 'The week',
-  fallback: 'What the rest brings',
-  product_key: 'The product',
-  season: 'The season',
+  week: say('The week'),
+  fallback: say('What the rest brings'),
+  product_key: say('The product'),
+  season: say('The season'),
 }
 </script>
 
@@ -56,7 +57,9 @@ const words: Record<string, string> = {
   <details class="box">
     <summary>
       <strong>Demand</strong>
-      {{ list?.length ? `${list.length} products sell only so much a week` : 'all that is cut sells at its price' }}
+      {{
+        list?.length ? say`${list.length} products sell only so much a week` : say('all that is cut sells at its price')
+      }}
     </summary>
     <StateNote :error="error" :loading="isLoading" what="the demand" @retry="refetch()" />
     <ListTable
@@ -69,7 +72,7 @@ const words: Record<string, string> = {
       label="Demand"
     >
       <template #product="{ row: d }">{{ d.name }}</template>
-      <template #season="{ row: d }">{{ d.season || 'the whole year' }}</template>
+      <template #season="{ row: d }">{{ d.season || say('the whole year') }}</template>
       <template #week="{ row: d }">{{ mass(d.week_g, 1) }}</template>
       <template #rest="{ row: d }">{{ money(d.fallback) }}</template>
       <template #change="{ row: d }"

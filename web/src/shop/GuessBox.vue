@@ -11,7 +11,7 @@ import { data, DELETE, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { shortName } from '../words/shown'
 import { speciesName } from '../words/species'
 
@@ -52,7 +52,7 @@ watch(
   { immediate: true },
 )
 const labelOf = (p: S['Price']) =>
-  `${p.species === 'beef' ? '' : `${speciesName(p.species)}: `}${shortName(p.name)}, per ${unit.value}`
+  say`${p.species === 'beef' ? '' : `${speciesName(p.species)}: `}${shortName(p.name)}, per ${unit.value}`
 const typed = computed(() => asked.value.filter((p) => form[p.key]?.trim()))
 const fault = (key: string) => {
   const i = typed.value.findIndex((p) => p.key === key)
@@ -70,7 +70,7 @@ const guess = () =>
     }
     const g = await data(POST('/prices/guesses'))
     await renew()
-    done(`${counted(g.guessed, 'price')} guessed from ${g.known}.`, takeBack)
+    done(say`${counted(g.guessed, 'price')} guessed from ${g.known}.`, takeBack)
   })
 const takeBack = () =>
   attempt(async () => {
@@ -82,7 +82,7 @@ const takeBack = () =>
 <template>
   <details v-if="missing.length || guesses.length" class="box no-print" :open="known.length < 3" data-test="guess-box">
     <summary>
-      <strong>{{ guesses.length ? 'Guessed prices' : 'Guess the rest' }}</strong>
+      <strong>{{ guesses.length ? say('Guessed prices') : say('Guess the rest') }}</strong>
       <template v-if="guesses.length">
         {{ counted(guesses.length, 'price') }} marked ≈, from {{ known.length }} that are known</template
       ><template v-else-if="known.length"> of the prices from the {{ known.length }} that are known</template
@@ -109,7 +109,13 @@ const takeBack = () =>
       <p class="row">
         <PvButton
           type="submit"
-          :label="typed.length ? 'Keep these and guess the rest' : guesses.length ? 'Guess anew' : 'Guess the rest'"
+          :label="
+            typed.length
+              ? say('Keep these and guess the rest')
+              : guesses.length
+                ? say('Guess anew')
+                : say('Guess the rest')
+          "
           :loading="busy"
           :disabled="!typed.length && !known.length"
           data-test="guess"

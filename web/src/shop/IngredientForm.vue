@@ -11,6 +11,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
 import { useSaveIngredient } from './ingredientQueries'
+import { say } from '../words/say'
 
 const props = defineProps<{ list: S['IngredientList']; ingredient?: S['Ingredient'] }>()
 const emit = defineEmits<{ saved: [] }>()
@@ -25,7 +26,7 @@ watch(form, () => (problem.value = undefined))
 const fields = ['name', 'unit', 'price', 'supplier', 'note', 'allergens']
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const id = (f: string) => `ingredient-${props.ingredient?.key ?? 'new'}-${f}`
-const unitName = (u: string) => ({ kg: 'kilogram', litre: 'litre', m: 'metre', piece: 'piece' })[u] ?? u
+const unitName = (u: string) => ({ kg: say('kilogram'), litre: say('litre'), m: say('metre'), piece: 'piece' })[u] ?? u
 
 function given(i?: S['Ingredient']) {
   if (!i) return {}
@@ -40,7 +41,7 @@ const keep = (retired: boolean) =>
       id: i?.id ?? '',
       draft: { ...form, retired, version: i?.version ?? 0, ...(i?.missing && { key: i.key }) },
     })
-    done(retired ? `${form.name} is out of use.` : `${form.name}: saved.`)
+    done(retired ? say`${form.name} is out of use.` : say`${form.name}: saved.`)
     if (!i) Object.assign(form, blank())
     emit('saved')
   })
@@ -49,7 +50,7 @@ const keep = (retired: boolean) =>
 <template>
   <form
     novalidate
-    :aria-label="ingredient ? `Change ${ingredient.name}` : 'New ingredient'"
+    :aria-label="ingredient ? say`Change ${ingredient.name}` : say('New ingredient')"
     @submit.prevent="keep(false)"
   >
     <div class="grid">
@@ -61,7 +62,7 @@ const keep = (retired: boolean) =>
       /></FormField>
       <FormField
         :id="id('price')"
-        :label="`Price of a ${unitName(form.unit)}, ${shop?.currency ?? ''}`"
+        :label="say`Price of a ${unitName(form.unit)}, ${shop?.currency ?? ''}`"
         hint="Empty where you do not know it"
         :fault="fault('price')"
         ><InputText
@@ -86,7 +87,7 @@ const keep = (retired: boolean) =>
     /></FormField>
     <p v-if="problem?.rest(fields)" class="fault" role="alert">{{ problem.rest(fields) }}</p>
     <div class="row">
-      <PvButton type="submit" :label="ingredient && !ingredient.missing ? 'Save' : 'Add'" :loading="busy" />
+      <PvButton type="submit" :label="ingredient && !ingredient.missing ? say('Save') : say('Add')" :loading="busy" />
       <PvButton
         v-if="ingredient && !ingredient.missing && !ingredient.retired"
         text

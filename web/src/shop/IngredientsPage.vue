@@ -7,7 +7,7 @@ import StateNote from '../components/StateNote.vue'
 import { type S } from '../api/client'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import IngredientForm from './IngredientForm.vue'
 import { useIngredients } from './ingredientQueries'
 
@@ -19,7 +19,7 @@ const opened = ref('')
 const mayChange = computed(() => may('POST /ingredients'))
 
 const keyOf = (i: Row) => i.key + i.version
-const groups = ['Asked for by plans, not in the shop yet', 'In use', 'Out of use']
+const groups = [say('Asked for by plans, not in the shop yet'), say('In use'), say('Out of use')]
 const groupOf = (i: Row) => groups[i.missing ? 0 : i.retired ? 2 : 1]!
 const rows = computed(() => groups.flatMap((g) => list.value?.ingredients.filter((i) => groupOf(i) === g) ?? []))
 const allergensOf = (i: Row) =>
@@ -33,20 +33,20 @@ const sentence = computed(() => {
   const unpriced = here.filter((i) => i.price === undefined).length
   const asked = rows.value.filter((i) => i.missing).length
   return [
-    `${counted(here.length, 'ingredient', 'ingredients')} in use.`,
-    unpriced > 0 && `${counted(unpriced, 'has', 'have')} no price: what is made with it looks cheaper than it is.`,
-    asked > 0 && `Plans ask for ${counted(asked, 'more', 'more')}.`,
+    say`${counted(here.length, 'ingredient', 'ingredients')} in use.`,
+    unpriced > 0 && say`${counted(unpriced, 'has', 'have')} no price: what is made with it looks cheaper than it is.`,
+    asked > 0 && say`Plans ask for ${counted(asked, 'more', 'more')}.`,
   ]
     .filter(Boolean)
     .join(' ')
 })
 const columns: ListColumn<Row>[] = [
-  { id: 'name', head: 'Ingredient', by: (i) => i.name },
-  { id: 'price', head: 'Price', by: (i) => Number(i.price ?? -1), number: true, whole: true },
-  { id: 'allergens', head: 'Allergens' },
-  { id: 'supplier', head: 'Supplier', by: (i) => i.supplier },
-  { id: 'used', head: 'Added by' },
-  { id: 'change', head: 'Change', number: true },
+  { id: 'name', head: say('Ingredient'), by: (i) => i.name },
+  { id: 'price', head: say('Price'), by: (i) => Number(i.price ?? -1), number: true, whole: true },
+  { id: 'allergens', head: say('Allergens') },
+  { id: 'supplier', head: say('Supplier'), by: (i) => i.supplier },
+  { id: 'used', head: say('Added by') },
+  { id: 'change', head: say('Change'), number: true },
 ]
 const toggle = (i: Row) => (opened.value = opened.value === keyOf(i) ? '' : keyOf(i))
 </script>
@@ -75,9 +75,9 @@ const toggle = (i: Row) => (opened.value = opened.value === keyOf(i) ? '' : keyO
         ><PvButton
           v-if="mayChange"
           text
-          :label="opened === keyOf(i) ? 'Close' : i.missing ? 'Add' : 'Change'"
+          :label="opened === keyOf(i) ? say('Close') : i.missing ? say('Add') : say('Change')"
           :aria-expanded="opened === keyOf(i)"
-          :aria-label="`${opened === keyOf(i) ? 'Close' : i.missing ? 'Add' : 'Change'} ${i.name}`"
+          :aria-label="`${opened === keyOf(i) ? say('Close') : i.missing ? say('Add') : say('Change')} ${i.name}`"
           @click="toggle(i)"
       /></template>
       <template #opened="{ row: i }"

@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import { typedNumber } from '../words/typed'
 import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
+import { say } from '../words/say'
 
 defineProps<{ markets: S['Market'][] }>()
 const queries = useQueryClient()
@@ -31,7 +32,7 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
   <details class="box no-print">
     <summary>
       <strong>Markets</strong>
-      {{ markets.length ? markets.map((m) => m.name).join(', ') : 'none yet: prices hold everywhere' }}
+      {{ markets.length ? markets.map((m) => m.name).join(', ') : say('none yet: prices hold everywhere') }}
     </summary>
     <table v-if="markets.length" v-wide>
       <thead>
@@ -47,7 +48,7 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
             <input
               :value="m.name"
               class="text"
-              :aria-label="`Name of ${m.name}`"
+              :aria-label="say`Name of ${m.name}`"
               @change="change(m, { name: ($event.target as HTMLInputElement).value })"
             />
           </td>
@@ -56,12 +57,12 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
               :value="m.tax_pct"
               class="short"
               inputmode="decimal"
-              :aria-label="`Tax of ${m.name}`"
+              :aria-label="say`Tax of ${m.name}`"
               @change="change(m, { tax_pct: typedNumber(($event.target as HTMLInputElement).value) })"
             />
           </td>
           <td>
-            {{ m.main ? 'main: comparisons take its prices' : ''
+            {{ m.main ? say('main: comparisons take its prices') : ''
             }}<PvButton
               v-if="!m.main"
               text
@@ -83,7 +84,7 @@ const change = (m: S['Market'], more: Partial<S['Market']>) =>
       {{
         problem.errors[0]
           ? [
-              `The ${problem.errors[0].field.replace('_pct', '')} ${problem.errors[0].message}.`,
+              say`The ${problem.errors[0].field.replace('_pct', '')} ${problem.errors[0].message}.`,
               problem.errors[0].hint,
             ].join(' ')
           : problem.message

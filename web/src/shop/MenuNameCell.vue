@@ -3,6 +3,7 @@
 import { data, PUT, type S } from '../api/client'
 import { useInPlace } from '../components/useInPlace'
 import { useFeedback } from '../feedback/useFeedback'
+import { say } from '../words/say'
 
 const props = defineProps<{ product: Pick<S['Price'], 'key' | 'name' | 'menu_name'> }>()
 const emit = defineEmits<{ named: [] }>()
@@ -20,8 +21,9 @@ async function save(name: string) {
   const was = menuName()
   const now = (await set(was, name)).menu_name ?? ''
   emit('named')
-  done(now ? `${props.product.name} is sold as ${now}.` : `${props.product.name} is sold by that name again.`, () =>
-    set(now, was).then(() => emit('named')),
+  done(
+    now ? say`${props.product.name} is sold as ${now}.` : say`${props.product.name} is sold by that name again.`,
+    () => set(now, was).then(() => emit('named')),
   )
 }
 const { editing, text, fault, edit, keep, left } = useInPlace({ field: 'name', value: menuName, save })
@@ -34,15 +36,21 @@ const { editing, text, fault, edit, keep, left } = useInPlace({ field: 'name', v
       v-model="text"
       maxlength="60"
       autocomplete="off"
-      :aria-label="`What you call ${product.name}`"
+      :aria-label="say`What you call ${product.name}`"
       :aria-invalid="!!fault"
       @keydown.enter.prevent="keep"
       @keydown.escape="editing = false"
       @blur="left"
     /><span v-if="fault" class="fault" role="alert">{{ fault }}</span></span
   >
-  <button v-else type="button" class="name small" :aria-label="`What you call ${product.name}; change`" @click="edit">
-    {{ product.menu_name ? `sold as ${product.menu_name}` : 'name it' }}
+  <button
+    v-else
+    type="button"
+    class="name small"
+    :aria-label="say`What you call ${product.name}; change`"
+    @click="edit"
+  >
+    {{ product.menu_name ? say`sold as ${product.menu_name}` : say('name it') }}
   </button>
 </template>
 

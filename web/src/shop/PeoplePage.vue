@@ -16,7 +16,7 @@ import PersonForm from './PersonForm.vue'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import ShownOnce from './ShownOnce.vue'
 import PickOne from '../components/PickOne.vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 const queries = useQueryClient()
 const { me, changed } = useMe()
@@ -38,20 +38,20 @@ const here = computed(() => people.value?.filter((p) => p.active) ?? [])
 const left = computed(() => people.value?.filter((p) => !p.active) ?? [])
 const sentence = computed(() => {
   const pins = here.value.filter((p) => p.has_pin).length
-  return `${counted(here.value.length, 'person', 'people')}, ${pins} with a PIN for the benches.`
+  return say`${counted(here.value.length, 'person', 'people')}, ${pins} with a PIN for the benches.`
 })
 
 const rowKey = (p: S['Person']) => p.id + p.version
-const groupOf = (p: S['Person']) => (p.active ? 'In the shop' : 'No longer here; what they did stays')
+const groupOf = (p: S['Person']) => (p.active ? say('In the shop') : say('No longer here; what they did stays'))
 const passwordOf = (p: S['Person']) =>
-  p.pseudonym ? '–' : !p.joined ? 'invited' : p.has_password ? 'chosen' : 'not yet'
+  p.pseudonym ? '–' : !p.joined ? 'invited' : p.has_password ? 'chosen' : say('not yet')
 const columns: ListColumn<S['Person']>[] = [
-  { id: 'name', head: 'Name' },
-  { id: 'role', head: 'Role' },
-  { id: 'email', head: 'Signs in as' },
+  { id: 'name', head: say('Name') },
+  { id: 'role', head: say('Role') },
+  { id: 'email', head: say('Signs in as') },
   { id: 'pin', head: 'PIN' },
-  { id: 'password', head: 'Password' },
-  { id: 'change', head: 'Change', number: true },
+  { id: 'password', head: say('Password') },
+  { id: 'change', head: say('Change'), number: true },
 ]
 
 const add = () =>
@@ -75,7 +75,7 @@ async function again(p?: S['Person']) {
     <p class="sentence lead">{{ sentence }}</p>
     <ShownOnce
       v-if="link"
-      :title="`A link for ${link.name}`"
+      :title="say`A link for ${link.name}`"
       :secret="link.secret"
       says="For them alone: good once, for 72 hours, not shown again. They choose a password or use the one they have."
       @done="link = undefined"
@@ -96,14 +96,14 @@ async function again(p?: S['Person']) {
       >
       <template #role="{ row: p }">{{ roleName(p.role) }}</template>
       <template #email="{ row: p }">{{ p.email || '–' }}</template>
-      <template #pin="{ row: p }">{{ p.has_pin ? 'set' : '–' }}</template>
+      <template #pin="{ row: p }">{{ p.has_pin ? say('set') : '–' }}</template>
       <template #password="{ row: p }">{{ passwordOf(p) }}</template>
       <template #change="{ row: p }"
         ><PvButton
           text
-          :label="opened === rowKey(p) ? 'Close' : 'Change'"
+          :label="opened === rowKey(p) ? say('Close') : say('Change')"
           :aria-expanded="opened === rowKey(p)"
-          :aria-label="`${opened === rowKey(p) ? 'Close' : 'Change'} ${p.name}`"
+          :aria-label="`${opened === rowKey(p) ? say('Close') : say('Change')} ${p.name}`"
           @click="opened = opened === rowKey(p) ? '' : rowKey(p)"
       /></template>
       <template #opened="{ row: p }"

@@ -10,6 +10,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import PickOne from '../components/PickOne.vue'
 import { roleName, roles } from '../shell/me'
+import { say } from '../words/say'
 
 const props = defineProps<{ person: S['Person'] }>()
 const emit = defineEmits<{ changed: []; link: [string] }>()
@@ -24,44 +25,45 @@ const path = { params: { path: { member_id: props.person.id } } }
 const change = (active: boolean) =>
   attempt(async () => {
     await data(PUT('/people/{member_id}', { ...path, body: { ...form, active, version: props.person.version } }))
-    done(active ? `${form.name}: saved.` : `${form.name} can no longer sign in.`)
+    done(active ? say`${form.name}: saved.` : say`${form.name} can no longer sign in.`)
     emit('changed')
   })
 const setPin = (value: string) =>
   attempt(async () => {
     await data(PUT('/people/{member_id}/pin', { ...path, body: { pin: value } }))
-    done(value ? 'PIN set.' : 'PIN removed.')
+    done(value ? say('PIN set.') : say('PIN removed.'))
     emit('changed')
   })
 const block = async () => {
   const sure = await ask({
-    title: `Block access for ${props.person.name}?`,
-    text: 'Every screen and browser that this person is signed in on is signed out at once. What they did stays.',
-    yes: 'Block access',
+    title: say`Block access for ${props.person.name}?`,
+    text: say('Every screen and browser that this person is signed in on is signed out at once. What they did stays.'),
+    yes: say('Block access'),
   })
   if (sure) await change(false)
 }
 const unname = async () => {
   const sure = await ask({
-    title: `Replace the name of ${props.person.name}?`,
-    text:
+    title: say`Replace the name of ${props.person.name}?`,
+    text: say(
       'A pseudonym such as “Former cutter 3” takes its place everywhere, in the audit too; the address they signed ' +
-      'in with goes. What they weighed and changed stays. Notes that somebody typed are not searched for the name. ' +
-      'This cannot be undone.',
-    yes: 'Replace the name',
+        'in with goes. What they weighed and changed stays. Notes that somebody typed are not searched for the name. ' +
+        'This cannot be undone.',
+    ),
+    yes: say('Replace the name'),
   })
   if (!sure) return
   await attempt(async () => {
     const now = await data(PUT('/people/{member_id}/pseudonym', path))
-    done(`Their name is now ${now.name}.`)
+    done(say`Their name is now ${now.name}.`)
     emit('changed')
   })
 }
 const removePin = async () => {
   const sure = await ask({
-    title: `Remove the PIN of ${props.person.name}?`,
-    text: 'They cannot sign in at a bench until they have a new one.',
-    yes: 'Remove PIN',
+    title: say`Remove the PIN of ${props.person.name}?`,
+    text: say('They cannot sign in at a bench until they have a new one.'),
+    yes: say('Remove PIN'),
   })
   if (sure) await setPin('')
 }
@@ -79,7 +81,7 @@ const makeLink = () =>
       v-if="!person.pseudonym"
       class="grid"
       novalidate
-      :aria-label="`Change ${person.name}`"
+      :aria-label="say`Change ${person.name}`"
       @submit.prevent="change(person.active)"
     >
       <FormField :id="`name-${person.id}`" label="Name" :fault="fault('name')"
@@ -107,7 +109,7 @@ const makeLink = () =>
       <PvButton
         v-if="person.active"
         text
-        :label="person.joined ? 'Make a link for a new password' : 'Make a new invitation'"
+        :label="person.joined ? say('Make a link for a new password') : say('Make a new invitation')"
         :disabled="busy"
         @click="makeLink"
       />
@@ -117,7 +119,9 @@ const makeLink = () =>
         <PvButton text label="Allow access" :disabled="busy" @click="change(true)" />
         <PvButton text label="Replace the name by a pseudonym" :disabled="busy" @click="unname" />
       </template>
-      <FileLinks :files="[{ label: 'All that is kept of them (JSON)', href: `/api/v1/people/${person.id}/data` }]" />
+      <FileLinks
+        :files="[{ label: say('All that is kept of them (JSON)'), href: `/api/v1/people/${person.id}/data` }]"
+      />
     </div>
   </div>
 </template>

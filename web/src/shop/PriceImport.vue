@@ -9,10 +9,10 @@ import { useFileImport } from '../components/useFileImport'
 import { data, fileBody, POST, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 defineProps<{ hasFeed: boolean }>()
-const words = { new: 'new', changed: 'changes', same: 'stands already', bad: 'left out' } as const
+const words = { new: say('new'), changed: say('changes'), same: say('stands already'), bad: say('left out') } as const
 
 const { me, may } = useMe()
 /** Other shops of one's own from which prices may be copied. */
@@ -27,7 +27,7 @@ const source = ref('')
 const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
   (file, save) =>
     source.value ? fetched(save) : data(POST('/prices/import', { params: { query: { save } }, ...fileBody(file) })),
-  (done: S['PriceImport']) => `${counted(done.set, 'price')} set.`,
+  (done: S['PriceImport']) => say`${counted(done.set, 'price')} set.`,
 )
 const lookAtFile = (file: File) => {
   source.value = ''
@@ -58,14 +58,14 @@ const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}
       label="Fetch market prices"
       :loading="fetching"
       data-test="feed"
-      @click="fetchFrom('feed', 'The market feed')"
+      @click="fetchFrom('feed', say('The market feed'))"
     />
     <template v-if="may('POST /prices/copy')">
       <PvButton
         v-for="o in others"
         :key="o.id"
         severity="secondary"
-        :label="`Copy from ${o.name}`"
+        :label="say`Copy from ${o.name}`"
         :loading="fetching"
         data-test="copy-prices"
         @click="fetchFrom(o.id, o.name)"
@@ -98,9 +98,9 @@ const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}
         <tr v-for="l in seen.lines" :key="l.line" :class="l.state">
           <td>{{ l.line }}</td>
           <td>{{ l.product }}</td>
-          <td>{{ l.where ?? 'everywhere' }}</td>
+          <td>{{ l.where ?? say('everywhere') }}</td>
           <td class="n">{{ l.was }}</td>
-          <td class="n">{{ l.price }}{{ l.per ? ` per ${l.per}` : '' }}</td>
+          <td class="n">{{ l.price }}{{ l.per ? say` per ${l.per}` : '' }}</td>
           <td>
             <strong>{{ words[l.state] }}</strong> <span v-if="l.fault" class="fault">{{ l.fault }}</span>
           </td>
@@ -111,7 +111,9 @@ const files = filesIn(['csv', 'xlsx'], (f) => `/api/v1/prices/export?format=${f}
       <PvButton
         v-if="seen.set"
         :label="
-          seen.bad ? `Save ${counted(seen.set, 'price')}, leave ${seen.bad} out` : `Save ${counted(seen.set, 'price')}`
+          seen.bad
+            ? say`Save ${counted(seen.set, 'price')}, leave ${seen.bad} out`
+            : say`Save ${counted(seen.set, 'price')}`
         "
         :disabled="busy"
         @click="keep"

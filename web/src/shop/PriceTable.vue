@@ -16,6 +16,7 @@ import PriceCell from '../stages/plan/PriceCell.vue'
 import MenuNameCell from './MenuNameCell.vue'
 import RaiseBox from './RaiseBox.vue'
 import { speciesChoices, speciesName } from '../words/species'
+import { say } from '../words/say'
 
 const props = defineProps<{ book: S['PriceBook']; tax: boolean; own: boolean }>()
 const queries = useQueryClient()
@@ -42,7 +43,7 @@ const nameOf = computed(() => new Map(pieces.value?.map((p) => [p.id, shortName(
 const group = (r: S['BookRow']) => {
   const species = speciesName(r.product.species)
   if (r.pieces.length === 1) return `${species}: ${nameOf.value.get(r.pieces[0]!) ?? ''}`
-  return r.pieces.length ? `${species}, from several pieces` : `${species}, with the carcass`
+  return r.pieces.length ? say`${species}, from several pieces` : say`${species}, with the carcass`
 }
 const choices = computed(() =>
   (pieces.value ?? [])
@@ -53,19 +54,19 @@ const choices = computed(() =>
 const markets = computed(() => props.book.markets.filter((m) => m.active))
 const at = (r: S['BookRow'], market: string) => r.at.find((x) => x.market === market)
 const columns = computed<ListColumn<S['BookRow']>[]>(() => [
-  { id: 'name', head: 'Product', by: (r) => r.product.name },
-  { id: 'price', head: 'Default price', by: (r) => Number(r.product.price || 0), number: true },
+  { id: 'name', head: say('Product'), by: (r) => r.product.name },
+  { id: 'price', head: say('Default price'), by: (r) => Number(r.product.price || 0), number: true },
   ...markets.value.map((m) => ({
     id: m.id,
-    head: m.name + (props.tax ? `, with ${m.tax_pct} %` : ''),
+    head: m.name + (props.tax ? say`, with ${m.tax_pct} %` : ''),
     by: (r: S['BookRow']) => Number(at(r, m.id)?.price ?? 0),
     number: true,
   })),
 ])
 const shown = (x: S['BookPrice'] | undefined) => (x?.price ? money((props.tax && x.with_tax) || x.price) : '–')
 function source(x: S['BookPrice']) {
-  const whose = x.source === 'feed' ? 'from the feed' : 'its own'
-  return [whose, x.season, `since ${plainDay(x.valid_from!)}`].filter(Boolean).join(', ')
+  const whose = x.source === 'feed' ? say('from the feed') : say('its own')
+  return [whose, x.season, say`since ${plainDay(x.valid_from!)}`].filter(Boolean).join(', ')
 }
 const isOwn = (x: S['BookPrice'] | undefined) => x?.source === 'market' || x?.source === 'feed'
 

@@ -9,7 +9,7 @@ import StateNote from '../components/StateNote.vue'
 import { data, GET } from '../api/client'
 import { useMe } from '../shell/me'
 import { dayOr } from '../words/typed'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import DemandBox from './DemandBox.vue'
 import GuessBox from './GuessBox.vue'
 import MarketsBox from './MarketsBox.vue'
@@ -40,11 +40,11 @@ const sentence = computed(() => {
   const rows = book.value?.rows ?? []
   const missing = rows.filter((r) => !r.product.price).length
   const guesses = rows.filter((r) => r.product.guess).length
-  const season = book.value?.season ? ` It is ${book.value.season}.` : ''
-  if (!missing && guesses) return `${guesses} of ${counted(rows.length, 'price')} are guesses.${season}`
+  const season = book.value?.season ? say` It is ${book.value.season}.` : ''
+  if (!missing && guesses) return say`${guesses} of ${counted(rows.length, 'price')} are guesses.${season}`
   return missing
-    ? `${missing} of ${counted(rows.length, 'product')} have no price yet.${season}`
-    : `All ${rows.length} products have a price.${season}`
+    ? say`${missing} of ${counted(rows.length, 'product')} have no price yet.${season}`
+    : say`All ${rows.length} products have a price.${season}`
 })
 </script>
 

@@ -10,6 +10,7 @@ import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import DayPick from '../components/DayPick.vue'
 import PickOne from '../components/PickOne.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ book: S['PriceBook'] }>()
 const emit = defineEmits<{ done: [string] }>()
@@ -44,7 +45,7 @@ const set = () =>
       }),
     )
     await queries.invalidateQueries()
-    emit('done', `${props.book.rows.find((r) => r.product.key === form.key)?.product.name}: set.`)
+    emit('done', say`${props.book.rows.find((r) => r.product.key === form.key)?.product.name}: set.`)
     form.price = ''
   })
 </script>

@@ -12,6 +12,7 @@ import { plainDay } from '../words/shown'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import PickOne from '../components/PickOne.vue'
 import QuoteForm from './QuoteForm.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ book: S['PriceBook'] }>()
 const market = defineModel<string>({ required: true })
@@ -22,18 +23,23 @@ const { done } = useFeedback()
 const { busy, problem, attempt } = useAttempt()
 const here = computed(() => props.book.markets.find((m) => m.id === props.book.market))
 const columns: ListColumn<S['Quote']>[] = [
-  { id: 'product', head: 'Product', by: (q) => q.name },
-  { id: 'season', head: 'Season', by: (q) => q.season },
-  { id: 'from', head: 'From', by: (q) => q.valid_from },
-  { id: 'price', head: 'Price', by: (q) => Number(q.price), number: true },
-  { id: 'state', head: 'State', by: (q) => q.state },
-  { id: 'change', head: 'Change' },
+  { id: 'product', head: say('Product'), by: (q) => q.name },
+  { id: 'season', head: say('Season'), by: (q) => q.season },
+  { id: 'from', head: say('From'), by: (q) => q.valid_from },
+  { id: 'price', head: say('Price'), by: (q) => Number(q.price), number: true },
+  { id: 'state', head: say('State'), by: (q) => q.state },
+  { id: 'change', head: say('Change') },
 ]
-const states = { in_force: 'holds', to_come: 'to come', over: 'replaced', other_season: 'other season' } as const
+const states = {
+  in_force: say('holds'),
+  to_come: say('to come'),
+  over: say('replaced'),
+  other_season: say('other season'),
+} as const
 const drop = (q: S['Quote']) =>
   attempt(async () => {
     await data(DELETE('/quotes/{quote_id}', { params: { path: { quote_id: q.id }, query: { version: q.version } } }))
-    done(`${q.name}: removed.`)
+    done(say`${q.name}: removed.`)
     await queries.invalidateQueries()
   })
 </script>
@@ -42,7 +48,7 @@ const drop = (q: S['Quote']) =>
   <details class="box no-print">
     <summary>
       <strong>Prices of {{ here?.name }}</strong>
-      {{ book.quotes.length ? `${book.quotes.length} of its own` : 'none of its own: the default prices hold' }}
+      {{ book.quotes.length ? say`${book.quotes.length} of its own` : say('none of its own: the default prices hold') }}
     </summary>
     <p class="row">
       Market
@@ -66,7 +72,7 @@ const drop = (q: S['Quote']) =>
       label="Prices of this market"
     >
       <template #product="{ row: q }">{{ q.name }}</template>
-      <template #season="{ row: q }">{{ q.season || 'the whole year' }}</template>
+      <template #season="{ row: q }">{{ q.season || say('the whole year') }}</template>
       <template #from="{ row: q }">{{ plainDay(q.valid_from) }} {{ q.valid_from.slice(0, 4) }}</template>
       <template #price="{ row: q }"
         >{{ money(q.price) }} per {{ q.per }}<span v-if="q.piece_g" class="small"> of {{ q.piece_g }} g</span></template

@@ -9,7 +9,7 @@ import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 const props = defineProps<{ rows: S['BookRow'][] }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -43,7 +43,9 @@ const keep = () =>
     const list = seen.value!
     await set(list.map((x) => change(x.product, x.becomes, 0)))
     form.pct = ''
-    done(`${counted(list.length, 'price')} changed.`, () => set(list.map((x) => change(x.product, x.product.price, 1))))
+    done(say`${counted(list.length, 'price')} changed.`, () =>
+      set(list.map((x) => change(x.product, x.product.price, 1))),
+    )
   })
 </script>
 
@@ -91,7 +93,7 @@ const keep = () =>
         </table>
       </div>
       <div class="row">
-        <PvButton :label="`Save ${counted(seen.length, 'price')}`" :disabled="busy" @click="keep" /><PvButton
+        <PvButton :label="say`Save ${counted(seen.length, 'price')}`" :disabled="busy" @click="keep" /><PvButton
           text
           label="Cancel"
           @click="seen = undefined"

@@ -13,6 +13,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const props = defineProps<{ bench: S['BenchDetail'] }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -48,8 +49,8 @@ const wrong = computed(() => (error.value ? asProblem(error.value) : problem.val
 const shown = computed(() => (lines.value ?? []).filter((l, i, all) => l.text !== all[i + 1]?.text))
 const said = (l: S['ScaleLine']) => {
   if (l.fault) return l.fault
-  if (!l.reads) return form.pattern.trim() ? 'passed over' : ''
-  return [mass(l.net_g!), l.tare_g ? `tub ${mass(l.tare_g)}` : '', l.state ?? ''].filter(Boolean).join(', ')
+  if (!l.reads) return form.pattern.trim() ? say('passed over') : ''
+  return [mass(l.net_g!), l.tare_g ? say`tub ${mass(l.tare_g)}` : '', l.state ?? ''].filter(Boolean).join(', ')
 }
 const keep = () =>
   attempt(async () => {
@@ -60,7 +61,7 @@ const keep = () =>
       }),
     )
     emit('changed')
-    done(form.pattern.trim() ? 'The scale is read by the pattern.' : 'The scale is read by the protocol.')
+    done(form.pattern.trim() ? say('The scale is read by the pattern.') : say('The scale is read by the protocol.'))
   })
 </script>
 
@@ -71,9 +72,9 @@ const keep = () =>
     @toggle="open = ($event.target as HTMLDetailsElement).open"
   >
     <summary class="small">
-      {{ bench.scale_pattern ? 'It is read by a pattern of your own' : 'It speaks otherwise?' }}
+      {{ bench.scale_pattern ? say('It is read by a pattern of your own') : say('It speaks otherwise?') }}
     </summary>
-    <form novalidate :aria-label="`Lines of the scale of ${bench.name}`" @submit.prevent="keep">
+    <form novalidate :aria-label="say`Lines of the scale of ${bench.name}`" @submit.prevent="keep">
       <p class="small">
         A regular expression says what is what on a line: net or gross (the weight), tare, sign, unit; stable, moving,
         over, under where the line says so. Without stable and moving a weight is stable once it stays for five lines.
@@ -95,7 +96,7 @@ const keep = () =>
         <UnitToggle
           v-model="form.unit"
           :options="['g', 'kg', 'lb', 'oz']"
-          :label="`Unit of the scale of ${bench.name}`"
+          :label="say`Unit of the scale of ${bench.name}`"
         />
         <PvButton type="submit" severity="secondary" label="Read it so" :loading="busy" data-test="keep-lines" />
       </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The seasons of a shop, each from one day of the year to another.
 import PvButton from 'primevue/button'
+import { say } from '../words/say'
 
 interface Season {
   name: string
@@ -17,9 +18,9 @@ const seasonFault = (i: number) =>
   <div>
     <p class="label">Seasons, for prices and demand</p>
     <div v-for="(s, i) in seasons" :key="i" class="season">
-      <input v-model="s.name" maxlength="40" :aria-label="`Name of season ${i + 1}`" placeholder="name" /> from
-      <input v-model="s.from" class="md" :aria-label="`First day of season ${i + 1}`" placeholder="05-15" /> to
-      <input v-model="s.to" class="md" :aria-label="`Last day of season ${i + 1}`" placeholder="09-15" />
+      <input v-model="s.name" maxlength="40" :aria-label="say`Name of season ${i + 1}`" placeholder="name" /> from
+      <input v-model="s.from" class="md" :aria-label="say`First day of season ${i + 1}`" placeholder="05-15" /> to
+      <input v-model="s.to" class="md" :aria-label="say`Last day of season ${i + 1}`" placeholder="09-15" />
       <PvButton text label="Remove" @click="seasons.splice(i, 1)" />
       <p v-if="seasonFault(i)" class="fault" role="alert">{{ seasonFault(i) }}</p>
     </div>

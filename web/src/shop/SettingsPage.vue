@@ -21,6 +21,7 @@ import { timeZones } from '../shell/zones'
 import PickOne from '../components/PickOne.vue'
 import SeasonsField from './SeasonsField.vue'
 import AddShop from './AddShop.vue'
+import { say } from '../words/say'
 
 const queries = useQueryClient()
 const { may } = useMe()
@@ -138,7 +139,7 @@ const save = () =>
     queries.setQueryData(keyOf('shop'), s)
     await queries.invalidateQueries()
     take()
-    done('Settings saved.')
+    done(say('Settings saved.'))
   })
 async function again() {
   await queries.invalidateQueries({ queryKey: keyOf('shop') })
@@ -164,7 +165,7 @@ async function again() {
           id="currency"
           label="Currency"
           :fault="fault('currency')"
-          :hint="shop.currency_fixed ? 'Cannot be changed: prices or lots exist in it.' : ''"
+          :hint="shop.currency_fixed ? say('Cannot be changed: prices or lots exist in it.') : ''"
           ><InputText
             id="currency"
             v-model="form.currency"
@@ -178,14 +179,14 @@ async function again() {
         id="zone"
         label="Time zone"
         :fault="fault('time_zone')"
-        :hint="`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"
+        :hint="say`It is ${plainDay(shop.today)} by the shop’s clock. Days, weeks, seasons and ages go by it.`"
         ><PickOne id="zone" v-model="form.time_zone" :options="zones"
       /></FormField>
       <FormField
         id="prefix"
         label="Lot numbers begin with"
         :fault="fault('lot_prefix')"
-        :hint="`The next one is ${shop.next_lot_number}`"
+        :hint="say`The next one is ${shop.next_lot_number}`"
         ><InputText
           id="prefix"
           v-model="form.lot_prefix"
@@ -211,7 +212,7 @@ async function again() {
     </fieldset>
     <fieldset :disabled="!own || busy">
       <h2>What work costs</h2>
-      <FormField id="labour" :label="`Labour, ${currency} per hour`" :fault="fault('labour_rate')"
+      <FormField id="labour" :label="say`Labour, ${currency} per hour`" :fault="fault('labour_rate')"
         ><InputText
           id="labour"
           v-model="form.labour_rate"
@@ -219,7 +220,7 @@ async function again() {
           :invalid="!!fault('labour_rate')"
           autocomplete="off"
       /></FormField>
-      <FormField id="packaging" :label="`Packaging, ${currency} a kg sold`" :fault="fault('packaging_per_kg')"
+      <FormField id="packaging" :label="say`Packaging, ${currency} a kg sold`" :fault="fault('packaging_per_kg')"
         ><InputText
           id="packaging"
           v-model="form.packaging_per_kg"
@@ -227,7 +228,7 @@ async function again() {
           :invalid="!!fault('packaging_per_kg')"
           autocomplete="off"
       /></FormField>
-      <FormField id="discard" :label="`Getting rid of waste, ${currency} a kg`" :fault="fault('discard_per_kg')"
+      <FormField id="discard" :label="say`Getting rid of waste, ${currency} a kg`" :fault="fault('discard_per_kg')"
         ><InputText
           id="discard"
           v-model="form.discard_per_kg"
@@ -246,7 +247,7 @@ async function again() {
               v-model="form.roles[r.id]"
               inputmode="decimal"
               :placeholder="form.labour_rate"
-              :aria-label="`Labour of ${r.name} per hour`"
+              :aria-label="say`Labour of ${r.name} per hour`"
               :aria-invalid="!!fault(`labour_by_role.${r.id}`)"
           /></label>
         </div>

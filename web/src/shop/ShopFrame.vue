@@ -3,17 +3,18 @@
 import { computed } from 'vue'
 import { useMe, type Route } from '../shell/me'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const { me, may } = useMe()
 const { shop } = useShop()
 const pages: { name: string; label: string; needs: Route }[] = [
-  { name: 'settings', label: 'Settings', needs: 'GET /shop' },
-  { name: 'prices', label: 'Prices', needs: 'GET /prices' },
-  { name: 'ingredients', label: 'Ingredients', needs: 'GET /ingredients' },
-  { name: 'people', label: 'People', needs: 'GET /people' },
-  { name: 'benches', label: 'Benches', needs: 'GET /benches' },
-  { name: 'tokens', label: 'Tokens', needs: 'GET /tokens' },
-  { name: 'audit', label: 'Who changed what', needs: 'GET /audit' },
+  { name: 'settings', label: say('Settings'), needs: 'GET /shop' },
+  { name: 'prices', label: say('Prices'), needs: 'GET /prices' },
+  { name: 'ingredients', label: say('Ingredients'), needs: 'GET /ingredients' },
+  { name: 'people', label: say('People'), needs: 'GET /people' },
+  { name: 'benches', label: say('Benches'), needs: 'GET /benches' },
+  { name: 'tokens', label: say('Tokens'), needs: 'GET /tokens' },
+  { name: 'audit', label: say('Who changed what'), needs: 'GET /audit' },
 ]
 const seen = computed(() => pages.filter((p) => may(p.needs)))
 </script>

@@ -2,6 +2,7 @@
 // A link, code or token that is shown once.
 import { ref } from 'vue'
 import PvButton from 'primevue/button'
+import { say } from '../words/say'
 
 const props = defineProps<{ title: string; secret: string; says: string; big?: boolean }>()
 const emit = defineEmits<{ done: [] }>()
@@ -9,9 +10,9 @@ const copied = ref('')
 async function copy() {
   try {
     await navigator.clipboard.writeText(props.secret)
-    copied.value = 'Copied.'
+    copied.value = say('Copied.')
   } catch {
-    copied.value = 'This browser does not let it be copied; mark it and copy it by hand.'
+    copied.value = say('This browser does not let it be copied; mark it and copy it by hand.')
   }
 }
 </script>

@@ -15,6 +15,7 @@ import { moment } from '../words/shown'
 import { useShop } from '../shell/shop'
 import { isDay, typedDay } from '../words/typed'
 import ShownOnce from './ShownOnce.vue'
+import { say } from '../words/say'
 
 const queries = useQueryClient()
 const { shop } = useShop()
@@ -44,21 +45,21 @@ const make = () =>
   })
 const revoke = async (t: S['Token']) => {
   const sure = await ask({
-    title: `Revoke ${t.name}?`,
-    text: 'Whatever uses this token is refused from now on. It cannot be given back; a new one can be made.',
-    yes: 'Revoke token',
+    title: say`Revoke ${t.name}?`,
+    text: say('Whatever uses this token is refused from now on. It cannot be given back; a new one can be made.'),
+    yes: say('Revoke token'),
   })
   if (!sure) return
   await attempt(async () => {
     await data(DELETE('/tokens/{token_id}', { params: { path: { token_id: t.id } } }))
-    done(`${t.name} is revoked.`)
+    done(say`${t.name} is revoked.`)
     await queries.invalidateQueries({ queryKey: keyOf('tokens') })
   })
 }
 function state(t: S['Token']) {
-  if (t.revoked_at) return `revoked ${moment(t.revoked_at)}`
-  if (!t.holds) return `ended ${moment(t.ends_at!)}`
-  return t.ends_at ? `until ${moment(t.ends_at)}` : 'until revoked'
+  if (t.revoked_at) return say`revoked ${moment(t.revoked_at)}`
+  if (!t.holds) return say`ended ${moment(t.ends_at!)}`
+  return t.ends_at ? say`until ${moment(t.ends_at)}` : say('until revoked')
 }
 </script>
 
@@ -68,13 +69,13 @@ function state(t: S['Token']) {
     <p class="sentence lead">
       {{
         holding
-          ? `${holding} token${holding > 1 ? 's' : ''} let${holding > 1 ? '' : 's'} scripts in.`
-          : 'No access tokens yet.'
+          ? say`${holding} token${holding > 1 ? 's' : ''} let${holding > 1 ? '' : 's'} scripts in.`
+          : say('No access tokens yet.')
       }}
     </p>
     <ShownOnce
       v-if="made"
-      :title="`The token ${made.token.name}`"
+      :title="say`The token ${made.token.name}`"
       :secret="made.secret"
       says="Keep it where the script reads it, in no chat and no sheet. It is not shown again."
       @done="made = undefined"
@@ -103,13 +104,13 @@ function state(t: S['Token']) {
               <td>{{ t.hint }}…</td>
               <td>{{ t.scopes.map(scopeName).join(', ') }}</td>
               <td>{{ state(t) }}</td>
-              <td>{{ t.used_at ? moment(t.used_at) : 'never' }}</td>
+              <td>{{ t.used_at ? moment(t.used_at) : say('never') }}</td>
               <td class="n">
                 <PvButton
                   v-if="t.holds"
                   text
                   label="Revoke"
-                  :aria-label="`Revoke ${t.name}`"
+                  :aria-label="say`Revoke ${t.name}`"
                   :disabled="busy"
                   @click="revoke(t)"
                 />
@@ -139,7 +140,7 @@ function state(t: S['Token']) {
           id="token-ends"
           label="Last day, if it ends"
           :fault="fault('ends_on')"
-          :hint="isDay(typedDay(form.ends)) ? typedDay(form.ends) : 'A day such as 2027-01-31'"
+          :hint="isDay(typedDay(form.ends)) ? typedDay(form.ends) : say('A day such as 2027-01-31')"
           ><DayPick id="token-ends" v-model="form.ends" :invalid="!!fault('ends_on')"
         /></FormField>
         <PvButton type="submit" label="Create token" :loading="busy" />

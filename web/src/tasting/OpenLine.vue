@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // An open line: nothing on it until it is touched, no ticks, no figure that would suggest one.
 import { useTemplateRef } from 'vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ name: string; low: string; high: string; disabled: boolean }>()
 const mark = defineModel<number | null>()
@@ -30,11 +31,11 @@ function key(e: KeyboardEvent) {
       class="track"
       role="slider"
       :tabindex="disabled ? -1 : 0"
-      :aria-label="`${name} From ${low} to ${high}`"
+      :aria-label="say`${name} From ${low} to ${high}`"
       aria-valuemin="0"
       aria-valuemax="100"
       :aria-valuenow="mark ?? undefined"
-      :aria-valuetext="mark === null || mark === undefined ? 'not marked' : `marked at ${mark} of 100`"
+      :aria-valuetext="mark === null || mark === undefined ? say('not marked') : say`marked at ${mark} of 100`"
       :aria-disabled="disabled"
       @pointerdown.prevent="down"
       @pointermove="$event.buttons && put($event)"

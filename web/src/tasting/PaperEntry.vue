@@ -6,6 +6,7 @@ import PvButton from 'primevue/button'
 import { data, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { attributes, type Attribute } from './attributes'
+import { say } from '../words/say'
 
 const props = defineProps<{ tasting: S['Tasting'] }>()
 const emit = defineEmits<{ done: [S['Tasting']] }>()
@@ -63,7 +64,7 @@ const keep = () =>
       PUT('/tastings/{tasting_id}/sheets', { params: { path: { tasting_id: props.tasting.id } }, body: { sheets } }),
     )
     const kept = eater.value
-    said.value = `Eater ${kept} is kept.`
+    said.value = say`Eater ${kept} is kept.`
     emit('done', v)
     await nextTick()
     const open = v.places
@@ -87,7 +88,7 @@ const may = computed(() => props.tasting.state === 'open')
         class="eater"
         :class="{ on: p.number === eater, full: (full[i] ?? 0) >= tasting.samples.length }"
         :data-eater="p.number"
-        :aria-label="`Eater ${p.number}, ${full[i]} of ${tasting.samples.length} sheets`"
+        :aria-label="say`Eater ${p.number}, ${full[i]} of ${tasting.samples.length} sheets`"
         @click="eater = p.number"
       >
         {{ p.number }}

@@ -17,6 +17,7 @@ import PickOne from '../components/PickOne.vue'
 import { pieceName } from '../words/pieceName'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { typedDay } from '../words/typed'
+import { say } from '../words/say'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -64,11 +65,11 @@ const eaters = computed(() => Math.round(Number(form.eaters)) || 0)
 const round = computed(() => (samples.value.length < 2 ? 1 : samples.value.length * (1 + (samples.value.length % 2))))
 const balance = computed(() => {
   if (samples.value.length < 2 || eaters.value < 1) return ''
-  const even = 'equally often in every place and after every other'
+  const even = say('equally often in every place and after every other')
   const enough = Math.ceil(eaters.value / round.value) * round.value
   return eaters.value === enough
-    ? `Every sample stands ${even}.`
-    : `With ${enough} eaters every sample would stand ${even}; with ${eaters.value} nearly so.`
+    ? say`Every sample stands ${even}.`
+    : say`With ${enough} eaters every sample would stand ${even}; with ${eaters.value} nearly so.`
 })
 const { busy, problem, attempt } = useAttempt()
 const fault = (f: string) => problem.value?.at(f) ?? ''
@@ -102,8 +103,8 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
     <h1 class="sentence">
       {{
         samples.length
-          ? `${samples.length} ${samples.length === 1 ? 'sample' : 'samples'} for ${eaters || '…'} eaters.`
-          : 'Select what is to be tasted: a muscle by a method.'
+          ? say`${samples.length} ${samples.length === 1 ? say('sample') : say('samples')} for ${eaters || '…'} eaters.`
+          : say('Select what is to be tasted: a muscle by a method.')
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the atlas" @retry="refetch()" />
@@ -156,7 +157,7 @@ const cutOn = (b: { lot_number: string; closed_at?: string; started_at?: string 
                 }}<span v-if="s.atlas_id !== piece" class="small"> · {{ shortName(s.piece) }}</span></span
               ><button
                 type="button"
-                :aria-label="`Leave ${s.muscle}, ${s.method_name} out`"
+                :aria-label="say`Leave ${s.muscle}, ${s.method_name} out`"
                 @click="samples.splice(i, 1)"
               >
                 ×

@@ -7,6 +7,7 @@ import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import PickOne from '../components/PickOne.vue'
 import { shortName } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ tasting: S['Tasting'] }>()
 const emit = defineEmits<{ done: [S['Tasting']] }>()
@@ -20,7 +21,7 @@ const keep = () =>
       .split(/[\s;]+/)
       .filter(Boolean)
       .map((t) => Number(t.replace(',', '.')))
-    if (cores.some((c) => !Number.isFinite(c))) throw new Error('One of the figures is no number.')
+    if (cores.some((c) => !Number.isFinite(c))) throw new Error(say('One of the figures is no number.'))
     emit(
       'done',
       await data(
@@ -32,7 +33,7 @@ const keep = () =>
     )
     text.value = ''
   })
-const words = { very_tender: 'very tender', tender: 'tender', above: 'above 4.4: not tender' } as const
+const words = { very_tender: say('very tender'), tender: say('tender'), above: say('above 4.4: not tender') } as const
 
 const sampleName = (s: S['Tasting']['samples'][number]) =>
   `${s.code}, ${shortName(s.muscle)}, ${s.method_name.toLowerCase()}`

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { shortName } from '../words/shown'
+import { say } from '../words/say'
 
 type Muscle = S['GradedMuscle']
 const props = defineProps<{ grades: S['PieceGrades']; has: (part: string, method: string) => boolean }>()
@@ -32,7 +33,7 @@ const methods = computed(() =>
 )
 const isShown = (m: Muscle, method: string) => all.value || isSensible(m, method) || props.has(m.part, method)
 const known = (c: S['GradeCell'] | undefined) =>
-  c ? `${c.grade === 'below_3' ? '<3' : c.grade}, ${c.assessors ? `n ${c.assessors}` : 'nobody'}` : ''
+  c ? `${c.grade === 'below_3' ? '<3' : c.grade}, ${c.assessors ? `n ${c.assessors}` : say('nobody')}` : ''
 </script>
 
 <template>

@@ -6,6 +6,7 @@ import StateNote from '../components/StateNote.vue'
 import { attributes } from './attributes'
 import OpenLine from './OpenLine.vue'
 import { useTaste } from './useTaste'
+import { counted, say } from '../words/say'
 
 const props = defineProps<{ link: string }>()
 const { place, marks, waiting, fault, away, mark, load } = useTaste(props.link)
@@ -59,10 +60,10 @@ function go(to: number) {
           fault
             ? fault.message
             : away || waiting
-              ? `${waiting} ${waiting === 1 ? 'sample' : 'samples'} kept on this phone; sent when there is a network.`
+              ? say`${counted(waiting, 'sample')} kept on this phone; sent when there is a network.`
               : all
-                ? 'All marked and sent. Thank you.'
-                : 'Touch each line anywhere. Water and bread between two samples.'
+                ? say('All marked and sent. Thank you.')
+                : say('Touch each line anywhere. Water and bread between two samples.')
         }}
       </p>
       <div class="row">

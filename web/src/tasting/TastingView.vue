@@ -16,7 +16,7 @@ import { gradeName } from '../grades/grades'
 import CrossOver from './CrossOver.vue'
 import PaperEntry from './PaperEntry.vue'
 import ShearForm from './ShearForm.vue'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import FilePick from '../components/FilePick.vue'
 import { useTitle } from '../shell/title'
 
@@ -34,7 +34,7 @@ const {
   queryFn: () => data(GET('/tastings/{tasting_id}', { params: { path } })),
   refetchInterval: (q) => (q.state.data?.state === 'open' ? 5_000 : false),
 })
-const pages = ['what it says', 'type sheets in', 'eaters']
+const pages = [say('what it says'), say('type sheets in'), 'eaters']
 const page = ref(pages[0]!)
 const files = computed(() => filesIn(['csv', 'xlsx'], (f) => `/api/v1/tastings/${props.tasting}/export?format=${f}`))
 const { busy, problem, attempt } = useAttempt()
@@ -83,25 +83,25 @@ const best = computed(() => ranked.value[0])
 const sentence = computed(() => {
   const v = t.value
   if (!v) return ''
-  if (v.state === 'void') return `Void: ${v.reason}`
-  if (!best.value?.result) return `No sheet is complete yet; ${due.value} are due.`
+  if (v.state === 'void') return say`Void: ${v.reason}`
+  if (!best.value?.result) return say`No sheet is complete yet; ${due.value} are due.`
   const r = best.value.result
-  const cut = `${shortName(best.value.muscle)} by ${best.value.method_name.toLowerCase()}`
+  const cut = say`${shortName(best.value.muscle)} by ${best.value.method_name.toLowerCase()}`
   const by = counted(r.complete, 'eater')
-  return `${cut} ate best: ${r.score.toFixed(1)} of 100, ${gradeName(r.grade)}, by ${by}.`
+  return say`${cut} ate best: ${r.score.toFixed(1)} of 100, ${gradeName(r.grade)}, by ${by}.`
 })
 const odd = computed(() => t.value?.places.filter((p) => p.flag) ?? [])
 const missing = computed(() => t.value?.samples.filter((s) => s.result && s.result.n > s.result.complete) ?? [])
-const flags = { flat: 'hardly tells the samples apart', contrary: 'ranks them against the others' } as const
+const flags = { flat: say('hardly tells the samples apart'), contrary: say('ranks them against the others') } as const
 
 useTitle(() => t.value?.name)
 
 /** How the means were taken, in words. */
 const leftOut = computed(() => {
   const n = t.value?.samples[0]?.result?.dropped_each_end ?? 0
-  if (!n) return 'Means of all eaters: where there are fewer than five, none is left out.'
-  const ends = n === 1 ? 'the highest and the lowest' : `the ${n} highest and the ${n} lowest`
-  return `Means leave out ${ends} (a fifth of the eaters at each end), of each attribute and of the score by itself.`
+  if (!n) return say('Means of all eaters: where there are fewer than five, none is left out.')
+  const ends = n === 1 ? say('the highest and the lowest') : say`the ${n} highest and the ${n} lowest`
+  return say`Means leave out ${ends} (a fifth of the eaters at each end), of each attribute and of the score by itself.`
 })
 </script>
 
@@ -205,7 +205,7 @@ const leftOut = computed(() => {
         </div>
         <p class="small note">
           {{ leftOut }} ± is the spread of all.
-          {{ t.state === 'closed' ? 'It counts.' : 'It counts for the house’s grades once it is closed.' }}
+          {{ t.state === 'closed' ? say('It counts.') : say('It counts for the house’s grades once it is closed.') }}
         </p>
         <p v-for="s in missing" :key="`m${s.code}`" class="small">
           {{ s.code }}: {{ s.result!.n - s.result!.complete }} of {{ s.result!.n }} sheets lack a mark; they count for

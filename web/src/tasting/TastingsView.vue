@@ -10,6 +10,7 @@ import { data, GET } from '../api/client'
 import { usePages } from '../api/usePages'
 import { useMe } from '../shell/me'
 import { plainDay } from '../words/shown'
+import { counted, say } from '../words/say'
 
 const router = useRouter()
 const { may } = useMe()
@@ -27,7 +28,7 @@ const {
   (page) => page.tastings,
 )
 const open = computed(() => list.value?.filter((t) => t.state === 'open').length ?? 0)
-const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
+const words = { open: 'open', closed: say('closed, counts'), void: 'void' } as const
 </script>
 
 <template>
@@ -38,9 +39,9 @@ const words = { open: 'open', closed: 'closed, counts', void: 'void' } as const
         {{
           list?.length
             ? open
-              ? `${open} ${open === 1 ? 'tasting is' : 'tastings are'} open; closed ones count for the grades.`
-              : 'Every tasting is closed and counts for the grades.'
-            : 'What do our own eaters say?'
+              ? say`${counted(open, 'tasting is', 'tastings are')} open; closed ones count for the grades.`
+              : say('Every tasting is closed and counts for the grades.')
+            : say('What do our own eaters say?')
         }}
       </h1>
       <PvButton v-if="may('POST /tastings')" label="Plan a tasting" @click="router.push({ name: 'tasting-new' })" />

@@ -15,6 +15,7 @@ import { minus, shortName } from '../words/shown'
 import { workplace } from '../stages/rail/useRail'
 import { pairsChart, pairWords } from './pairsChart'
 import { useTitle } from '../shell/title'
+import { say } from '../words/say'
 
 const props = defineProps<{ trial: string }>()
 const queries = useQueryClient()
@@ -67,7 +68,7 @@ useTitle(() => t.value?.name)
         <ChartFrame
           v-if="done.length"
           :option="picture"
-          :label="`${done.length} pairs, each from one way to the other`"
+          :label="say`${done.length} pairs, each from one way to the other`"
           :points="done.map((p) => pairWords(p, kilo))"
           series="each"
           :least="460"
@@ -130,10 +131,10 @@ useTitle(() => t.value?.name)
               <RouterLink :to="workplace(s.piece)"
                 >{{ s.piece.lot_number }}, {{ s.piece.number }} of {{ s.piece.of }}</RouterLink
               >
-              {{ s.closed ? kilo(s.per_kg) : 'to cut' }}
+              {{ s.closed ? kilo(s.per_kg) : say('to cut') }}
             </td>
             <td class="n">
-              {{ p.complete ? kilo(p.difference, true) : 'waits for its mate'
+              {{ p.complete ? kilo(p.difference, true) : say('waits for its mate')
               }}<span v-if="p.outlier" class="fault"> far from the rest</span>
             </td>
           </tr>

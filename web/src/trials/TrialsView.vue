@@ -17,6 +17,7 @@ import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import PickOne from '../components/PickOne.vue'
 import { useRail, type Card } from '../stages/rail/useRail'
+import { say } from '../words/say'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -77,8 +78,8 @@ const { data: needed } = useQuery({
 type Needed = NonNullable<typeof needed.value>
 const scatter = (n: Needed) =>
   n.trial
-    ? `the ${n.past} pairs of “${n.trial}” differ by ${money(n.sd)}`
-    : `the gains of ${n.past} pieces, each plan’s by itself, scatter by ${money(n.sd)}`
+    ? say`the ${n.past} pairs of “${n.trial}” differ by ${money(n.sd)}`
+    : say`the gains of ${n.past} pieces, each plan’s by itself, scatter by ${money(n.sd)}`
 const { busy, problem, attempt } = useAttempt()
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const design = () =>
@@ -104,8 +105,8 @@ const design = () =>
     <h1 class="sentence">
       {{
         list?.length
-          ? 'Trials: side-by-side tests Two sides of a carcass, one cut each way, tell.'
-          : 'Trials: side-by-side tests Cut the two sides of a carcass each another way, and find out.'
+          ? say('Trials: side-by-side tests Two sides of a carcass, one cut each way, tell.')
+          : say('Trials: side-by-side tests Cut the two sides of a carcass each another way, and find out.')
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the trials" @retry="refetch()" />
@@ -162,22 +163,22 @@ const design = () =>
           <FormField id="tr-b" label="The other" :fault="fault('plan_b')"
             ><PickOne id="tr-b" v-model="form.b" :options="plans.plans" by="plan.id" called="plan.name"
           /></FormField>
-          <FormField id="tr-d" :label="`A difference that would matter, ${shop?.currency} a kg`"
+          <FormField id="tr-d" :label="say`A difference that would matter, ${shop?.currency} a kg`"
             ><InputText id="tr-d" v-model="form.difference" inputmode="decimal" autocomplete="off"
           /></FormField>
         </div>
         <p v-if="needed" data-test="needed">
           {{
             needed.needed
-              ? `To find ${money(difference)} a kilo it takes about ${needed.needed} pairs; ${scatter(needed)}.`
+              ? say`To find ${money(difference)} a kilo it takes about ${needed.needed} pairs; ${scatter(needed)}.`
               : needed.past < 3
-                ? `Only ${needed.past} pieces of this kind are closed: too few to say how many pairs it takes.`
-                : `No number of pairs would find so small a difference.`
+                ? say`Only ${needed.past} pieces of this kind are closed: too few to say how many pairs it takes.`
+                : say`No number of pairs would find so small a difference.`
           }}
         </p>
         <p>
-          <strong>{{ pairs.length }} {{ pairs.length === 1 ? 'pair' : 'pairs' }}.</strong> Which side gets which cut is
-          drawn by the program; the pieces are planned so.
+          <strong>{{ pairs.length }} {{ pairs.length === 1 ? say('pair') : say('pairs') }}.</strong> Which side gets
+          which cut is drawn by the program; the pieces are planned so.
         </p>
         <PvButton type="submit" label="Draw and plan" :disabled="!pairs.length" :loading="busy" data-test="design" />
         <p v-if="problem && problem.rest(['name', 'plan_a', 'plan_b'])" class="fault" role="alert">

@@ -2,13 +2,14 @@
 import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
 import { axis, common, type Ink } from '../charts/ink'
+import { say } from '../words/say'
 
 type Pair = S['Trial']['pairs'][number]
 type Kilo = (v: number | undefined, sign?: boolean) => string
 
 export const pairWords = (p: Pair, kilo: Kilo) =>
-  `Pair ${p.number}: ${kilo(p.a.per_kg)} and ${kilo(p.b.per_kg)}, ${kilo(p.difference, true)}` +
-  (p.outlier ? ', far from the rest' : '')
+  say`Pair ${p.number}: ${kilo(p.a.per_kg)} and ${kilo(p.b.per_kg)}, ${kilo(p.difference, true)}` +
+  (p.outlier ? say(', far from the rest') : '')
 
 export function pairsChart(pairs: Pair[], ways: [string, string], kilo: Kilo) {
   return (i: Ink): EChartsCoreOption => ({

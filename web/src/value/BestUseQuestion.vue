@@ -9,6 +9,7 @@ import { useNeeds } from '../orders/useOrders'
 import { useShop } from '../shell/shop'
 import { useBook } from './useBook'
 import type { BestQuestion } from './useBestUse'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem; busy: boolean }>()
 const form = defineModel<BestQuestion>({ required: true })
@@ -54,7 +55,7 @@ const orderFault = (i: number) => {
       <div v-for="(o, i) in form.orders" :key="i" class="order">
         <PickOne
           v-model="o.product_key"
-          :label="`Product of order ${i + 1}`"
+          :label="say`Product of order ${i + 1}`"
           :options="prices"
           by="key"
           none="choose a product"
@@ -62,7 +63,7 @@ const orderFault = (i: number) => {
           v-model="o.weight"
           class="short"
           inputmode="decimal"
-          :aria-label="`Weight of order ${i + 1}`"
+          :aria-label="say`Weight of order ${i + 1}`"
           :aria-invalid="!!orderFault(i)"
         />
         {{ o.unit }} <PvButton text label="Remove" @click="form.orders.splice(i, 1)" /><span

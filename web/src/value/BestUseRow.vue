@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import PvButton from 'primevue/button'
 import { notToday } from './useBestUse'
 
@@ -24,14 +24,14 @@ const picked = computed(() => props.row.plan_id || notToday)
     <td class="plan">
       <PickOne
         :model-value="picked"
-        :label="`Plan of ${row.piece.lot_number} / ${row.piece.number}`"
+        :label="say`Plan of ${row.piece.lot_number} / ${row.piece.number}`"
         :options="row.plans"
         none="not today"
         @update:model-value="emit('settle', $event)"
       /><PvButton v-if="row.pinned" text label="Best again" @click="emit('release')" />
     </td>
     <td class="small why">
-      {{ row.pinned ? 'Settled by you.' : row.sentence }}
+      {{ row.pinned ? say('Settled by you.') : row.sentence }}
       <template v-if="row.young.length">Too young for {{ counted(row.young.length, 'other plan') }}.</template>
     </td>
   </tr>

@@ -7,7 +7,7 @@ import ProgressBar from 'primevue/progressbar'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { minus, shortName } from '../words/shown'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import type { S } from '../api/client'
 import BestUseQuestion from './BestUseQuestion.vue'
 import BestUseRow from './BestUseRow.vue'
@@ -26,15 +26,19 @@ const trouble = computed(() => {
   return fault('pieces') || fault('') || p.rest(['minutes', 'days', 'market']) || (p.errors.length ? '' : p.message)
 })
 const worth = (s: S['BestUseSale']) =>
-  s.more_demand === undefined ? '' : Number(s.more_demand) < 0.005 ? 'nothing' : money(perUnit(s.more_demand), true)
+  s.more_demand === undefined
+    ? ''
+    : Number(s.more_demand) < 0.005
+      ? say('nothing')
+      : money(perUnit(s.more_demand), true)
 const asking = computed(() => {
   const orders = form.orders.filter((o) => o.product_key && o.weight.trim()).length
-  const minutes = form.minutes.trim() ? `${form.minutes} bench minutes` : 'no limit of bench minutes'
+  const minutes = form.minutes.trim() ? say`${form.minutes} bench minutes` : say('no limit of bench minutes')
   return [
     minutes,
-    `sold in ${form.days} days`,
+    say`sold in ${form.days} days`,
     orders ? counted(orders, 'order') : '',
-    form.open ? 'open orders met' : '',
+    form.open ? say('open orders met') : '',
   ]
     .filter(Boolean)
     .join(', ')
@@ -44,7 +48,9 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
 </script>
 
 <template>
-  <h1 v-if="!found" class="sentence">{{ trouble ? 'Best use today' : 'Comparing every plan with every other…' }}</h1>
+  <h1 v-if="!found" class="sentence">
+    {{ trouble ? say('Best use today') : say('Comparing every plan with every other…') }}
+  </h1>
   <h1 v-else class="sentence" data-test="best-sentence">{{ found.sentence }}</h1>
   <QuestionLine :asked="asking" :wrong="!!problem?.errors.length">
     <BestUseQuestion v-model="form" :problem="problem" :busy="busy" @ask="solve" />
@@ -58,7 +64,7 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
         <dd class="figure">{{ money(found.value) }}</dd>
       </div>
       <div>
-        <dt>bench minutes{{ limit ? ` of ${limit}` : '' }}</dt>
+        <dt>bench minutes{{ limit ? say` of ${limit}` : '' }}</dt>
         <dd class="figure">
           {{ found.minutes.toFixed(0) }}
           <ProgressBar v-if="limit" :value="used" :show-value="false" class="meter" aria-label="Bench minutes used" />
@@ -69,8 +75,8 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
         <dd class="figure">{{ money(found.hour, true) }}</dd>
       </div>
       <div>
-        <dt>{{ found.proven ? 'checked' : 'at most' }}</dt>
-        <dd class="figure">{{ found.proven ? 'best possible' : money(found.at_most) }}</dd>
+        <dt>{{ found.proven ? say('checked') : say('at most') }}</dt>
+        <dd class="figure">{{ found.proven ? say('best possible') : money(found.at_most) }}</dd>
       </div>
       <div v-if="found.pins_cost !== undefined" data-test="pins-cost">
         <dt>your choices cost</dt>
@@ -80,7 +86,7 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
     <div class="row no-print acts">
       <PvButton
         v-if="takes.length && may('PUT /pieces/{piece_id}/plan')"
-        :label="`Apply to ${counted(takes.length, 'piece')}`"
+        :label="say`Apply to ${counted(takes.length, 'piece')}`"
         :disabled="busy"
         data-test="take"
         @click="take"
@@ -134,9 +140,11 @@ const used = computed(() => (limit.value ? Math.min(100, ((found.value?.minutes 
                   {{ shortName(s.name) }} <span class="small">{{ pricePer(s.price) }}</span>
                 </td>
                 <td class="n">{{ mass(s.weight_g, 2) }}</td>
-                <td class="n">{{ s.cap_g === undefined ? 'all' : mass(s.cap_g, 1) }}</td>
+                <td class="n">{{ s.cap_g === undefined ? say('all') : mass(s.cap_g, 1) }}</td>
                 <td class="n">{{ s.order_g ? mass(s.order_g, 1) : '' }}</td>
-                <td class="n">{{ s.fallback_g ? `${mass(s.fallback_g, 2)} at ${pricePer(s.fallback ?? 0)}` : '' }}</td>
+                <td class="n">
+                  {{ s.fallback_g ? say`${mass(s.fallback_g, 2)} at ${pricePer(s.fallback ?? 0)}` : '' }}
+                </td>
                 <td class="n">{{ money(s.value) }}</td>
                 <td class="n">{{ worth(s) }}</td>
               </tr>

@@ -2,11 +2,12 @@
 // The ways to break a carcass, and what it leaves by each, every piece cut by the plan of the whole.
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 defineProps<{ ways: S['CarcassDivisionValue'][]; plan: string }>()
 const chosen = defineModel<string>({ required: true })
 const { money } = useShop()
-const notSaid = 'not all priced'
+const notSaid = say('not all priced')
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import InputText from 'primevue/inputtext'
 import PickOne from '../components/PickOne.vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 type Piece = S['CarcassPieceValue']
 
@@ -15,7 +16,7 @@ const soldWhole = defineModel<Record<string, string>>('soldWhole', { required: t
 const { mass, money, unit } = useShop()
 
 const WHOLE = 'whole'
-const choices = (p: Piece) => [...p.plans, { id: WHOLE, name: 'Sold whole, as it is' }]
+const choices = (p: Piece) => [...p.plans, { id: WHOLE, name: say('Sold whole, as it is') }]
 const has = (list: Record<string, string>, piece: string) => list[piece] !== undefined
 const without = (list: Record<string, string>, piece: string) =>
   Object.fromEntries(Object.entries(list).filter(([k]) => k !== piece))
@@ -30,7 +31,7 @@ function part(p: Piece) {
     ? without(otherSide.value, p.id)
     : { ...otherSide.value, [p.id]: p.plan_id }
 }
-const partText = (p: Piece) => (p.count > 1 ? 'The two each its own way' : 'Every other one its own way')
+const partText = (p: Piece) => (p.count > 1 ? say('The two each its own way') : say('Every other one its own way'))
 const at = (p: Piece) => (p.side ? `other_side.${p.id}` : `plans.${p.id}`)
 </script>
 
@@ -52,7 +53,7 @@ const at = (p: Piece) => (p.side ? `other_side.${p.id}` : `plans.${p.id}`)
           <template v-if="!p.side">
             <br />
             <button type="button" class="part no-print" :data-part="p.id" @click="part(p)">
-              {{ has(otherSide, p.id) ? 'Both alike again' : partText(p) }}
+              {{ has(otherSide, p.id) ? say('Both alike again') : partText(p) }}
             </button>
           </template>
         </td>
@@ -60,7 +61,7 @@ const at = (p: Piece) => (p.side ? `other_side.${p.id}` : `plans.${p.id}`)
         <td>
           <PickOne
             :model-value="p.plan_id"
-            :label="`Plan of ${p.name}`"
+            :label="say`Plan of ${p.name}`"
             :data-piece="p.id + (p.side ? ':other' : '')"
             :options="choices(p)"
             :invalid="!!fault(at(p))"

@@ -19,6 +19,7 @@ import PickOne from '../components/PickOne.vue'
 import CarcassDivisions from './CarcassDivisions.vue'
 import CarcassPieces from './CarcassPieces.vue'
 import YieldGrade from './YieldGrade.vue'
+import { say } from '../words/say'
 
 const { mass, money, unit } = useShop()
 const { data: carcasses } = useCarcasses()
@@ -84,16 +85,16 @@ const brings = computed(() => {
   for (const p of v.value?.pieces ?? []) sum[p.id] = (sum[p.id] ?? 0) + Number(p.sales)
   return Object.fromEntries(Object.entries(sum).map(([id, x]) => [id, money(x)]))
 })
-const names = computed(() => ({ ...v.value?.names, 'product/rest': 'Small products' }))
+const names = computed(() => ({ ...v.value?.names, 'product/rest': say('Small products') }))
 const beyond = computed(() => v.value?.lines.filter((l) => l.beyond_g > 0) ?? [])
 const lines: [keyof S['CarcassSums'], string][] = [
-  ['sales', 'Sales'],
-  ['packaging', 'Packaging'],
-  ['labour', 'Labour'],
-  ['discard', 'Discard'],
-  ['ingredients', 'Ingredients'],
-  ['purchase', 'Carcass'],
-  ['value', 'Left after all costs'],
+  ['sales', say('Sales')],
+  ['packaging', say('Packaging')],
+  ['labour', say('Labour')],
+  ['discard', say('Discard')],
+  ['ingredients', say('Ingredients')],
+  ['purchase', say('Carcass')],
+  ['value', say('Left after all costs')],
 ]
 const planName = computed(() => v.value?.plans.find((p) => p.id === v.value?.plan_id)?.name ?? '')
 /** What costs nothing here is not named. */
@@ -117,7 +118,7 @@ const divided = computed({
     <FormField id="cv-carcass" label="Carcass"
       ><PickOne id="cv-carcass" v-model="form.id" :options="carcasses" :called="(c) => shortName(c.name)"
     /></FormField>
-    <FormField id="cv-weight" :label="`Cold weight, ${unit}`" :fault="fault('weight')"
+    <FormField id="cv-weight" :label="say`Cold weight, ${unit}`" :fault="fault('weight')"
       ><InputText
         id="cv-weight"
         v-model.lazy="form.weight"
@@ -126,7 +127,7 @@ const divided = computed({
         :invalid="!!fault('weight')"
         autocomplete="off"
     /></FormField>
-    <FormField id="cv-price" :label="`Price per ${unit}`" :fault="fault('price')"
+    <FormField id="cv-price" :label="say`Price per ${unit}`" :fault="fault('price')"
       ><InputText
         id="cv-price"
         v-model.lazy="form.price"
@@ -143,7 +144,7 @@ const divided = computed({
         :invalid="!!fault('heads')"
         autocomplete="off"
     /></FormField>
-    <FormField id="cv-whole" :label="`Or sold whole at, per ${unit}`" :fault="fault('whole_price')"
+    <FormField id="cv-whole" :label="say`Or sold whole at, per ${unit}`" :fault="fault('whole_price')"
       ><InputText
         id="cv-whole"
         v-model.lazy="form.whole"
@@ -244,7 +245,7 @@ const divided = computed({
           </thead>
           <tbody>
             <tr v-for="s in v.seasons" :key="s.name">
-              <td>{{ s.name || 'the rest of the year' }}</td>
+              <td>{{ s.name || say('the rest of the year') }}</td>
               <td class="n">{{ s.weeks.toFixed(1) }}</td>
               <td class="n">{{ money(s.value) }}</td>
               <td class="n">{{ Number(s.lost) ? money(s.lost) : '' }}</td>
@@ -274,7 +275,7 @@ const divided = computed({
               <td>{{ l.name }}<span v-if="l.kind === 'by_product'" class="small"> by-product</span></td>
               <td class="n">{{ mass(l.weight_g, 1) }}</td>
               <td class="n">{{ l.beyond_g ? mass(l.beyond_g, 1) : '' }}</td>
-              <td class="n">{{ l.price ? `${money(l.price)}/${l.price_per}` : 'none' }}</td>
+              <td class="n">{{ l.price ? `${money(l.price)}/${l.price_per}` : say('none') }}</td>
               <td class="n">{{ money(l.sales) }}</td>
             </tr>
           </tbody>

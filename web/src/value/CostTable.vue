@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { percent, shortName } from '../words/shown'
+import { say } from '../words/say'
 
 defineProps<{ side: S['Alternative']; method?: S['CostMethod']; margin: number }>()
 const { mass, money, perUnit, pricePer, unit } = useShop()
@@ -13,17 +14,17 @@ const muscles = ref(false)
 <template>
   <section class="costs" data-test="costs">
     <div class="row">
-      <h3>{{ side.name }}: what each {{ muscles ? 'muscle' : 'product' }} cost</h3>
+      <h3>{{ side.name }}: what each {{ muscles ? say('muscle') : say('product') }} cost</h3>
       <label class="small"><input v-model="muscles" type="checkbox" /> by muscle</label>
     </div>
     <table v-wide>
       <thead>
         <tr>
-          <th>{{ muscles ? 'Muscle' : 'Product' }}</th>
+          <th>{{ muscles ? say('Muscle') : say('Product') }}</th>
           <th class="n">Weight</th>
           <th class="n">Cost</th>
           <th class="n">a {{ unit }}</th>
-          <th class="n">{{ muscles ? `Brings a ${unit}` : 'Sells at' }}</th>
+          <th class="n">{{ muscles ? say`Brings a ${unit}` : say('Sells at') }}</th>
           <th class="n">Margin</th>
           <th class="n">At least, for {{ margin }} %</th>
         </tr>
@@ -36,7 +37,7 @@ const muscles = ref(false)
           <td class="n">{{ pricePer(r.cost_per_kg) }}</td>
           <td class="n">{{ pricePer(r.sells_at) }}</td>
           <td class="n">{{ r.margin_pct === undefined ? '–' : percent(r.margin_pct) }}</td>
-          <td class="n">{{ r.min_per_kg ? pricePer(r.min_per_kg) : 'credited' }}</td>
+          <td class="n">{{ r.min_per_kg ? pricePer(r.min_per_kg) : say('credited') }}</td>
         </tr>
         <tr class="total">
           <td>Block, labour, packaging, discard, ingredients</td>

@@ -8,6 +8,7 @@ import SidePicker from './SidePicker.vue'
 import { useAtlasPieces } from '../atlas/useAtlasPieces'
 import { useBook } from './useBook'
 import type { DeskQuestion } from './useDeskQuestion'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem }>()
 const form = defineModel<DeskQuestion>({ required: true })
@@ -68,13 +69,13 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
       <PvButton
         v-if="!form.sold"
         severity="secondary"
-        :label="form.today ? 'Prices of their day' : 'Use today’s prices'"
+        :label="form.today ? say('Prices of their day') : say('Use today’s prices')"
         data-test="reprice"
         @click="form.today = !form.today"
       />
       <PvButton
         severity="secondary"
-        :label="form.sold ? 'By prices again' : 'As it really sold'"
+        :label="form.sold ? say('By prices again') : say('As it really sold')"
         data-test="as-sold"
         @click="form.sold = form.sold ? '' : '28'"
       />
@@ -93,12 +94,12 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
     <details class="chain">
       <summary>
         What does not sell becomes
-        {{ form.chain.some((c) => c.key) ? 'what is chosen here' : 'cubes, of which half sells, then trim' }}
+        {{ form.chain.some((c) => c.key) ? say('what is chosen here') : say('cubes, of which half sells, then trim') }}
       </summary>
       <div v-for="(c, i) in form.chain" :key="i" class="row">
         <PickOne
           v-model="c.key"
-          :label="`Step ${i + 1} of the chain`"
+          :label="say`Step ${i + 1} of the chain`"
           :options="prices?.filter((x) => x.price)"
           by="key"
           none="choose a product"
@@ -108,7 +109,7 @@ const add = () => form.value.alternatives.push({ kind: 'group', atlas_id: form.v
             v-model.lazy="c.sells"
             class="short"
             inputmode="decimal"
-            :aria-label="`Sells at step ${i + 1}, per cent`"
+            :aria-label="say`Sells at step ${i + 1}, per cent`"
           />
           % sells, the rest becomes</label
         ><span v-else>where all of it sells</span><PvButton text label="Remove" @click="form.chain.splice(i, 1)" />

@@ -15,6 +15,7 @@ import PairView from './PairView.vue'
 import QuestionLine from '../components/QuestionLine.vue'
 import ReportLinks from './ReportLinks.vue'
 import { useDeskQuestion } from './useDeskQuestion'
+import { say } from '../words/say'
 
 const { mass, money, unit } = useShop()
 const { form, whole, body, kind } = useDeskQuestion(unit)
@@ -40,10 +41,14 @@ const method = computed(() => d.value?.methods.find((m) => m.id === form.method)
 const letter = (i: number) => String.fromCharCode(65 + i)
 /** The question in a line. */
 const asked = computed(() => {
-  if (!d.value) return 'What is compared'
-  const options = d.value.alternatives.map((a, i) => `${letter(i)} ${shortName(a.name)}`).join(' against ')
-  const prices = form.sold ? 'as it really sold' : form.today ? 'at today’s prices' : 'at the prices of their day'
-  const block = form.block.trim() ? `, block at ${form.block.trim()} per ${unit.value}` : ''
+  if (!d.value) return say('What is compared')
+  const options = d.value.alternatives.map((a, i) => `${letter(i)} ${shortName(a.name)}`).join(say(' against '))
+  const prices = form.sold
+    ? say('as it really sold')
+    : form.today
+      ? say('at today’s prices')
+      : say('at the prices of their day')
+  const block = form.block.trim() ? say`, block at ${form.block.trim()} per ${unit.value}` : ''
   return `${d.value.alternatives[0]?.piece ?? ''}: ${options}, ${prices}${block}`
 })
 /** Something was added to one of them, and costs. */
@@ -98,7 +103,7 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
               <strong>{{ letter(i) }}</strong>
             </td>
             <td>
-              {{ s.name }} <span class="small">{{ s.planned ? 'estimated' : 'measured' }}</span>
+              {{ s.name }} <span class="small">{{ s.planned ? say('estimated') : say('measured') }}</span>
             </td>
             <td class="n">{{ s.pieces }}</td>
             <td class="n">{{ mass(s.weight_g, 2) }}</td>
@@ -128,8 +133,8 @@ const lines = (s: S['Alternative']) => s.totals.lines.find((l) => l.per === unit
         >{{ i ? '; ' : '' }}{{ letter(i) }}
         {{
           x.full_pct === undefined
-            ? 'nothing of it was sold'
-            : `${percent(x.full_pct, 0)} (${percent(x.known_pct ?? 0, 0)} of its weight is known)`
+            ? say('nothing of it was sold')
+            : say`${percent(x.full_pct, 0)} (${percent(x.known_pct ?? 0, 0)} of its weight is known)`
         }}</template
       >.
     </p>

@@ -7,6 +7,7 @@ import UnitToggle from '../components/UnitToggle.vue'
 import type { S } from '../api/client'
 import { shortName } from '../words/shown'
 import { flowChart, pieceOf, shownFlows, type Measure } from './flowChart'
+import { say } from '../words/say'
 
 const props = defineProps<{
   flows: S['CarcassFlow'][]
@@ -18,7 +19,7 @@ const props = defineProps<{
 }>()
 const by = ref<Measure>('weight_g')
 const open = ref('')
-const name = (id: string) => (id === 'product/rest' ? 'Smaller products' : shortName(props.names[id] ?? id))
+const name = (id: string) => (id === 'product/rest' ? say('Smaller products') : shortName(props.names[id] ?? id))
 const pieces = computed(() => props.flows.filter((f) => f.from === 'carcass'))
 const option = computed(() =>
   flowChart(shownFlows(props.flows, by.value, open.value), by.value, open.value, { name, show: props.show }),

@@ -8,6 +8,7 @@ import { data, GET, type S } from '../api/client'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
 import { useShop } from '../shell/shop'
 import { moment, percent } from '../words/shown'
+import { say } from '../words/say'
 
 const props = defineProps<{ query: Record<string, string>; bucket: string }>()
 const { mass, money, perUnit, unitWord } = useShop()
@@ -35,17 +36,17 @@ const {
 })
 const list = computed(() => pages.value?.pages.flatMap((p) => p.pieces) ?? [])
 const columns = computed<ListColumn<S['HistoryPiece']>[]>(() => [
-  { id: 'lot', head: 'Piece', by: (p) => p.lot_number, whole: true },
-  { id: 'plan', head: 'Plan', by: (p) => p.plan },
-  { id: 'supplier', head: 'Supplier', by: (p) => p.supplier },
-  { id: 'cutter', head: 'Cutter', by: (p) => p.cutter },
-  { id: 'finished', head: 'Finished', by: (p) => p.closed_at },
-  { id: 'weight', head: 'Weight', by: (p) => p.input_g, number: true },
-  { id: 'meat', head: 'Meat', by: (p) => p.saleable_pct, number: true },
-  { id: 'loss', head: 'Loss', by: (p) => p.loss_pct, number: true },
-  { id: 'minutes', head: 'Minutes', by: (p) => p.minutes, number: true },
-  { id: 'worth', head: `Worth per ${unitWord.value}`, by: (p) => Number(p.before_purchase_per_kg), number: true },
-  { id: 'value', head: 'Value', by: (p) => Number(p.per_kg), number: true },
+  { id: 'lot', head: say('Piece'), by: (p) => p.lot_number, whole: true },
+  { id: 'plan', head: say('Plan'), by: (p) => p.plan },
+  { id: 'supplier', head: say('Supplier'), by: (p) => p.supplier },
+  { id: 'cutter', head: say('Cutter'), by: (p) => p.cutter },
+  { id: 'finished', head: say('Finished'), by: (p) => p.closed_at },
+  { id: 'weight', head: say('Weight'), by: (p) => p.input_g, number: true },
+  { id: 'meat', head: say('Meat'), by: (p) => p.saleable_pct, number: true },
+  { id: 'loss', head: say('Loss'), by: (p) => p.loss_pct, number: true },
+  { id: 'minutes', head: say('Minutes'), by: (p) => p.minutes, number: true },
+  { id: 'worth', head: say`Worth per ${unitWord.value}`, by: (p) => Number(p.before_purchase_per_kg), number: true },
+  { id: 'value', head: say('Value'), by: (p) => Number(p.per_kg), number: true },
 ])
 </script>
 

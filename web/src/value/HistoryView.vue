@@ -15,6 +15,7 @@ import HistoryPieces from './HistoryPieces.vue'
 import HistoryQuestion from './HistoryQuestion.vue'
 import { historyChart, pointWords } from './historyChart'
 import { toAddress } from './picks'
+import { say } from '../words/say'
 
 const { money, perUnit } = useShop()
 const form = useAddressForm({
@@ -52,14 +53,14 @@ const bys = {
   plan: 'plan',
   cutter: 'cutter',
   supplier: 'supplier',
-  piece: 'kind of piece',
+  piece: say('kind of piece'),
 }
 const measures = {
-  before_purchase: 'sales value per kg, before meat cost',
-  value: 'value per kg, after all costs',
-  yield: 'saleable meat, %',
-  minutes: 'bench minutes per kg',
-  loss: 'loss, %',
+  before_purchase: say('sales value per kg, before meat cost'),
+  value: say('value per kg, after all costs'),
+  yield: say('saleable meat, %'),
+  minutes: say('bench minutes per kg'),
+  loss: say('loss, %'),
 }
 const isMoney = computed(() => form.measure === 'before_purchase' || form.measure === 'value')
 const show = (v: number, sign = false) =>
@@ -69,7 +70,7 @@ const show = (v: number, sign = false) =>
       ? perUnit(v).toFixed(2)
       : `${sign && v > 0 ? '+' : ''}${percent(v)}`
 const time = computed(() => form.by === 'week' || form.by === 'month')
-const name = (b: S['HistoryBucket']) => b.name || b.key || 'no cutter'
+const name = (b: S['HistoryBucket']) => b.name || b.key || say('no cutter')
 const words = computed(() => ({
   name: (b: S['HistoryBucket']) => shortName(name(b)),
   show,
@@ -121,9 +122,11 @@ function showAll() {
     >
       {{
         time
-          ? 'Points are means; the dashed steps are the limits within which chance alone keeps a mean of so many ' +
-            'pieces (mean ± 3 standard deviations). Large points are beyond them.'
-          : 'Means, with one standard deviation either way; the line is the mean of all.'
+          ? say(
+              'Points are means; the dashed steps are the limits within which chance alone keeps a mean of so many ' +
+                'pieces (mean ± 3 standard deviations). Large points are beyond them.',
+            )
+          : say('Means, with one standard deviation either way; the line is the mean of all.')
       }}
       Select one for its pieces.
     </ChartFrame>
@@ -153,8 +156,8 @@ function showAll() {
           <td>
             {{
               b.alone
-                ? 'nothing else was cut by its plans'
-                : (b.verdict ?? (form.by === 'piece' ? '' : 'too few to tell'))
+                ? say('nothing else was cut by its plans')
+                : (b.verdict ?? (form.by === 'piece' ? '' : say('too few to tell')))
             }}
           </td>
           <td><RouterLink v-if="form.atlas_id && form.by !== 'piece'" :to="compareWith(b)">compare</RouterLink></td>
@@ -170,7 +173,7 @@ function showAll() {
     </p>
     <section v-if="h.n" class="behind">
       <div class="row">
-        <h2>{{ bucket ? `Pieces of ${name(h.buckets.find((b) => b.key === bucket)!)}` : 'The pieces' }}</h2>
+        <h2>{{ bucket ? say`Pieces of ${name(h.buckets.find((b) => b.key === bucket)!)}` : say('The pieces') }}</h2>
         <PvButton v-if="bucket" text label="All pieces" @click="showAll" /><PvButton
           v-else-if="!open"
           text

@@ -5,6 +5,7 @@ import type { S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { minus, percent, shortName } from '../words/shown'
 import BarList from './BarList.vue'
+import { say } from '../words/say'
 
 const props = defineProps<{ desk: S['Desk']; pair: S['DeskPair']; margin: number }>()
 const { money, perUnit, pricePer, unit, unitWord } = useShop()
@@ -21,10 +22,10 @@ const near = computed(() =>
   props.pair.turns.filter((t) => t.possible && Math.abs(t.change_pct ?? 0) <= 100).slice(0, 8),
 )
 const names = {
-  price: 'Price of',
-  yield: 'Yield of',
-  minutes: 'Bench minutes per piece',
-  labour_rate: 'Labour per hour',
+  price: say('Price of'),
+  yield: say('Yield of'),
+  minutes: say('Bench minutes per piece'),
+  labour_rate: say('Labour per hour'),
 }
 const figure = (t: S['DeskTurn'], v: number) =>
   ({ price: pricePer(v), yield: percent(v), minutes: v.toFixed(1), labour_rate: money(v) })[t.kind]
@@ -34,11 +35,11 @@ const turns = computed(() =>
       t.kind === 'price' || t.kind === 'yield' ? `${names[t.kind]} ${shortName(t.name).toLowerCase()}` : names[t.kind],
     value: t.change_pct ?? 0,
     text: `${(t.change_pct ?? 0) > 0 ? '+' : ''}${minus((t.change_pct ?? 0).toFixed(0))} %`,
-    note: `now ${figure(t, t.now)}, turns at ${figure(t, t.at ?? 0)}`,
+    note: say`now ${figure(t, t.now)}, turns at ${figure(t, t.at ?? 0)}`,
   })),
 )
 const sellWord = (s: S['DeskSell']) =>
-  s.ok ? percent(s.sells_pct ?? 0, 0) : s.always ? 'none need sell' : 'all is not enough'
+  s.ok ? percent(s.sells_pct ?? 0, 0) : s.always ? say('none need sell') : say('all is not enough')
 const even = (key: string) => props.pair.even.find((e) => e.key === key)
 </script>
 
@@ -46,7 +47,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
   <article class="pair">
     <h2 class="sentence" data-test="pair-sentence">{{ pair.sentence }}</h2>
     <p v-if="pair.repriced_per_kg" class="anew" data-test="anew">
-      <strong>{{ desk.today ? 'At the prices of their day' : 'At today’s prices' }}:</strong>
+      <strong>{{ desk.today ? say('At the prices of their day') : say('At today’s prices') }}:</strong>
       {{ kilo(pair.repriced_per_kg) }} a {{ unitWord }}, instead of {{ kilo(pair.per_kg) }}.
     </p>
     <dl class="figures">
@@ -68,7 +69,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
       </div>
       <div>
         <dt>
-          the block at most, cut as {{ String.fromCharCode(65 + pair.b) }}{{ margin ? `, leaving ${margin} %` : '' }}
+          the block at most, cut as {{ String.fromCharCode(65 + pair.b) }}{{ margin ? say`, leaving ${margin} %` : '' }}
         </dt>
         <dd class="figure">{{ pricePer(b.max_block_price) }}</dd>
       </div>
@@ -76,7 +77,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
     <div class="pictures">
       <BarList
         :bars="muscles"
-        :title="`Which muscle pays: from ${a.name} to ${b.name}, a ${unitWord}`"
+        :title="say`Which muscle pays: from ${a.name} to ${b.name}, a ${unitWord}`"
         data-test="by-muscle"
       />
       <BarList :bars="causes" title="Which cause: prices, yield, what it is sold as, work" data-test="by-cause" />
@@ -114,7 +115,7 @@ const even = (key: string) => props.pair.even.find((e) => e.key === key)
               {{
                 s.chain
                   .map((m, i) => `${shortName(m.name ?? '')}${i < s.chain.length - 1 ? ` (${m.sells_pct} %)` : ''}`)
-                  .join(', then ') || 'nothing'
+                  .join(say(', then ')) || say('nothing')
               }}: {{ pricePer(s.rest) }}
             </td>
           </tr>

@@ -9,7 +9,7 @@ import { useDownload } from '../api/useDownload'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import PickOne from '../components/PickOne.vue'
-import { counted } from '../words/counted'
+import { counted } from '../words/say'
 import { moment } from '../words/shown'
 
 const props = defineProps<{ ask: S['ReportRequest'] }>()

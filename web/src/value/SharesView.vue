@@ -8,6 +8,7 @@ import { data, DELETE, GET } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useMe } from '../shell/me'
 import { moment } from '../words/shown'
+import { say } from '../words/say'
 
 const { me, may } = useMe()
 const {
@@ -22,7 +23,7 @@ const end = (id: string) =>
     await data(DELETE('/shares/{share_id}', { params: { path: { share_id: id } } }))
     await refetch()
   })
-const words = { open: 'open', ended: 'ended', expired: 'its time is over' }
+const words = { open: 'open', ended: say('ended'), expired: say('its time is over') }
 </script>
 
 <template>
@@ -31,8 +32,8 @@ const words = { open: 'open', ended: 'ended', expired: 'its time is over' }
     <h1 class="sentence">
       {{
         list?.length
-          ? 'What others can read by a link'
-          : 'Nothing is shared. Every comparison, trial, carcass and best use has “Share by a link” below it.'
+          ? say('What others can read by a link')
+          : say('Nothing is shared. Every comparison, trial, carcass and best use has “Share by a link” below it.')
       }}
     </h1>
     <StateNote :error="error" :loading="isLoading" what="the shared reports" @retry="refetch()" />

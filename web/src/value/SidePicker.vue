@@ -10,6 +10,7 @@ import { usePlans } from '../plans/usePlans'
 import PickOne from '../components/PickOne.vue'
 import PvButton from 'primevue/button'
 import type { Pick } from './picks'
+import { say } from '../words/say'
 
 const props = defineProps<{ pick: Pick; atlas: string; place: number; fault?: string }>()
 const emit = defineEmits<{ change: [Pick]; drop: [] }>()
@@ -26,9 +27,9 @@ const { data: cutters } = useQuery({
   queryFn: () => data(GET('/history', { params: { query: { by: 'cutter', atlas_id: props.atlas } } })),
 })
 const kinds = [
-  { id: 'plan', name: 'A plan' },
-  { id: 'piece', name: 'A piece that was cut' },
-  { id: 'group', name: 'All pieces that were cut' },
+  { id: 'plan', name: say('A plan') },
+  { id: 'piece', name: say('A piece that was cut') },
+  { id: 'group', name: say('All pieces that were cut') },
 ] as const
 const set = (more: Partial<Pick>) => emit('change', { ...props.pick, atlas_id: props.atlas, ...more } as Pick)
 const turn = (kind: string) =>
@@ -48,7 +49,7 @@ const cutterName = (c: { name: string }) => shortName(c.name)
     <span class="place">{{ String.fromCharCode(65 + place) }}</span>
     <PickOne
       :model-value="pick.kind"
-      :label="`Way ${String.fromCharCode(65 + place)} is`"
+      :label="say`Way ${String.fromCharCode(65 + place)} is`"
       :options="kinds"
       @update:model-value="turn"
     />

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 // What it is worth: the pages that compare, plan and look back.
 import TrimByUse from './TrimByUse.vue'
+import { say } from '../words/say'
 
 const pages = [
-  { name: 'desk', label: 'Does it pay?' },
-  { name: 'best-use', label: 'Best use today' },
-  { name: 'week', label: 'A week’s kill' },
-  { name: 'carcass-value', label: 'Whole carcass' },
-  { name: 'history', label: 'Over time' },
-  { name: 'trials', label: 'Trials' },
-  { name: 'shares', label: 'Shared' },
+  { name: 'desk', label: say('Does it pay?') },
+  { name: 'best-use', label: say('Best use today') },
+  { name: 'week', label: say('A week’s kill') },
+  { name: 'carcass-value', label: say('Whole carcass') },
+  { name: 'history', label: say('Over time') },
+  { name: 'trials', label: say('Trials') },
+  { name: 'shares', label: say('Shared') },
 ]
 </script>
 

@@ -8,6 +8,7 @@ import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
 import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
+import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem; busy: boolean }>()
 const form = defineModel<{ heads: string; minutes: string; saw: string; days: string; open: boolean }>({
@@ -51,7 +52,7 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
           :options="carcasses"
           @update:model-value="change(i, { carcass: $event ?? '' })"
       /></FormField>
-      <FormField :id="`week-weight-${i}`" :label="`Each, ${unit}`" :fault="fault(`heads[${i}].weight`)"
+      <FormField :id="`week-weight-${i}`" :label="say`Each, ${unit}`" :fault="fault(`heads[${i}].weight`)"
         ><InputText
           :id="`week-weight-${i}`"
           :model-value="h.weight"

@@ -14,7 +14,7 @@ import { data, POST, type S } from '../api/client'
 import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 import { percent } from '../words/shown'
 import { typedCount } from '../words/typed'
 import BarList from './BarList.vue'
@@ -75,15 +75,15 @@ const asked = computed(
         return `${countOf(w.carcass)} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}`
       })
       .join('; ') +
-    `; ${address.minutes || 'any'} bench minutes, ${address.saw || 'any'} at the saw, ` +
-    `to be sold in ${address.days} days`,
+    say`; ${address.minutes || say('any')} bench minutes, ${address.saw || say('any')} at the saw, ` +
+    say`to be sold in ${address.days} days`,
 )
 const names = {
-  best: 'The best',
-  traditional: 'Everything traditional',
-  seamed: 'Everything seamed',
-  last: 'As the last seven days were cut',
-  cautious: 'The best where demand is low',
+  best: say('The best'),
+  traditional: say('Everything traditional'),
+  seamed: say('Everything seamed'),
+  last: say('As the last seven days were cut'),
+  cautious: say('The best where demand is low'),
 }
 const best = computed(() => v.value?.ways[0])
 const against = (id: string) => {
@@ -97,23 +97,23 @@ const bars = computed(() =>
 )
 type Use = S['WeekUse']
 const useColumns: ListColumn<Use>[] = [
-  { id: 'piece', head: 'Piece' },
-  { id: 'plan', head: 'Cut by' },
-  { id: 'pieces', head: 'Pieces', by: (u) => u.pieces, number: true },
-  { id: 'each', head: 'Each', by: (u) => u.each_g, number: true },
-  { id: 'minutes', head: 'Minutes', by: (u) => u.minutes, number: true },
+  { id: 'piece', head: say('Piece') },
+  { id: 'plan', head: say('Cut by') },
+  { id: 'pieces', head: say('Pieces'), by: (u) => u.pieces, number: true },
+  { id: 'each', head: say('Each'), by: (u) => u.each_g, number: true },
+  { id: 'minutes', head: say('Minutes'), by: (u) => u.minutes, number: true },
 ]
 type Sale = S['WeekSale']
 const saleColumns: ListColumn<Sale>[] = [
-  { id: 'name', head: 'Product', by: (s) => s.name },
-  { id: 'made', head: 'There will be', by: (s) => s.made_g, number: true },
-  { id: 'cap', head: 'A week sells', by: (s) => s.cap_g ?? Infinity, number: true },
-  { id: 'beyond', head: 'Beyond it', by: (s) => s.fallback_g, number: true },
-  { id: 'value', head: 'Brings', by: (s) => Number(s.value), number: true },
-  { id: 'kilo', head: 'One more kilo sold', by: (s) => Number(s.kilo_worth ?? 0), number: true },
+  { id: 'name', head: say('Product'), by: (s) => s.name },
+  { id: 'made', head: say('There will be'), by: (s) => s.made_g, number: true },
+  { id: 'cap', head: say('A week sells'), by: (s) => s.cap_g ?? Infinity, number: true },
+  { id: 'beyond', head: say('Beyond it'), by: (s) => s.fallback_g, number: true },
+  { id: 'value', head: say('Brings'), by: (s) => Number(s.value), number: true },
+  { id: 'kilo', head: say('One more kilo sold'), by: (s) => Number(s.kilo_worth ?? 0), number: true },
 ]
 const carcassOf = (u: Use) => v.value?.worth.find((w) => w.carcass === u.carcass)?.name ?? u.carcass
-const flowNames = computed(() => ({ ...v.value?.names, carcass: 'The kill' }))
+const flowNames = computed(() => ({ ...v.value?.names, carcass: say('The kill') }))
 const { changes, take, busy: taking, problem: refused } = useWeekTake(v)
 const all = ref(false)
 const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []).slice(0, 15)))
@@ -184,8 +184,8 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       which demand that is known from sales, and yields, come as they may. What is made of a piece varies by
       {{ percent(v.spread_pct) }} ({{
         v.spread_n
-          ? `measured, ${counted(v.spread_n, 'finished piece')}`
-          : 'common practice, the house has too few yet'
+          ? say`measured, ${counted(v.spread_n, 'finished piece')}`
+          : say('common practice, the house has too few yet')
       }}).
     </p>
     <div class="spread">
@@ -193,7 +193,7 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       <PvButton
         v-if="changes.length && may('PUT /pieces/{piece_id}/plan')"
         severity="secondary"
-        :label="`Plan the ${counted(changes.length, 'piece')} that wait on the rail so`"
+        :label="say`Plan the ${counted(changes.length, 'piece')} that wait on the rail so`"
         :loading="taking"
         data-test="week-take"
         @click="take"
@@ -227,14 +227,14 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
     <ListTable :rows="sales" :columns="saleColumns" :row-key="(s) => s.key" label="What it becomes" name="s">
       <template #name="{ row: s }">{{ s.name }}</template>
       <template #made="{ row: s }">{{ mass(s.made_g, 1) }}</template>
-      <template #cap="{ row: s }">{{ s.cap_g === undefined ? 'not known' : mass(s.cap_g, 1) }}</template>
+      <template #cap="{ row: s }">{{ s.cap_g === undefined ? say('not known') : mass(s.cap_g, 1) }}</template>
       <template #beyond="{ row: s }">{{ s.fallback_g ? mass(s.fallback_g, 1) : '–' }}</template>
       <template #value="{ row: s }">{{ money(s.value) }}</template>
       <template #kilo="{ row: s }">{{ s.kilo_worth ? pricePer(s.kilo_worth) : '–' }}</template>
     </ListTable>
     <p v-if="v.sales.length > 15" class="no-print">
       <button type="button" class="more" @click="all = !all">
-        {{ all ? 'The first 15 only' : `All ${counted(v.sales.length, 'product')}` }}
+        {{ all ? say('The first 15 only') : say`All ${counted(v.sales.length, 'product')}` }}
       </button>
     </p>
     <p v-for="n in v.notes" :key="n" class="small">{{ n }}</p>

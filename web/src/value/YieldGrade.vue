@@ -6,13 +6,14 @@ import { keyOf } from '../api/keys'
 import { typedNumber } from '../words/typed'
 import { data, POST } from '../api/client'
 import { asProblem } from '../api/problem'
+import { say } from '../words/say'
 
 const props = defineProps<{ species: 'beef' | 'lamb' }>()
 const fieldNames: Record<string, string> = {
-  fat_in: 'Fat',
-  kph_pct: 'Inner fat',
-  hot_carcass_lb: 'Hot weight',
-  ribeye_sq_in: 'Rib eye',
+  fat_in: say('Fat'),
+  kph_pct: say('Inner fat'),
+  hot_carcass_lb: say('Hot weight'),
+  ribeye_sq_in: say('Rib eye'),
 }
 const form = reactive({ fat: '0.40', kph: '2.5', hot: '750', eye: '13.0' })
 const body = computed(() => ({
@@ -57,13 +58,13 @@ const fault = computed(() =>
       <output data-test="yield-grade"
         ><strong v-if="g && !fault">{{ g.grade }}</strong>
         <span v-if="g && !fault" class="small">({{ g.exact.toFixed(2) }}; 1 gives most saleable meat, 5 least)</span
-        ><span v-else class="fault">{{ fault || 'Enter the measurements.' }}</span></output
+        ><span v-else class="fault">{{ fault || say('Enter the measurements.') }}</span></output
       >
     </div>
     <p class="small">
       {{
         species === 'beef'
-          ? '2.50 + 2.50·fat + 0.20·inner fat % + 0.0038·hot weight − 0.32·rib-eye area'
+          ? say('2.50 + 2.50·fat + 0.20·inner fat % + 0.0038·hot weight − 0.32·rib-eye area')
           : '0.4 + 10·fat'
       }}; USDA standards, from memory. Licensed graders decide.
     </p>

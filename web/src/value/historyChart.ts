@@ -2,6 +2,7 @@
 import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../api/client'
 import { axis, common, type Ink } from '../charts/ink'
+import { say } from '../words/say'
 
 interface Words {
   name: (b: S['HistoryBucket']) => string
@@ -13,7 +14,7 @@ interface Words {
 
 /** What a point says. */
 export const pointWords = (b: S['HistoryBucket'], w: Words) =>
-  `${w.name(b)}: ${w.show(b.mean)}, n = ${b.n}${b.out ? ', beyond the limits of chance' : ''}`
+  `${w.name(b)}: ${w.show(b.mean)}, n = ${b.n}${b.out ? say(', beyond the limits of chance') : ''}`
 
 /** One standard deviation either way, as a line with ends. */
 function spread(buckets: S['HistoryBucket'][], i: Ink) {

@@ -6,7 +6,7 @@ import { data, POST, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { typedNumber } from '../words/typed'
 import { useFeedback } from '../feedback/useFeedback'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 export interface BestQuestion {
   minutes: string
@@ -84,7 +84,7 @@ export function useBestUse() {
         )
         planned.value++
       }
-      done(`${counted(planned.value, 'piece')} planned.`)
+      done(say`${counted(planned.value, 'piece')} planned.`)
       await queries.invalidateQueries({ queryKey: keyOf('pieces') })
       found.value = await data(POST('/best-use', { body: body.value }))
     })

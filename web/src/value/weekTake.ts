@@ -5,7 +5,7 @@ import { keyOf, refresh } from '../api/keys'
 import { data, GET, PUT, type S } from '../api/client'
 import { useAttempt } from '../api/useAttempt'
 import { useFeedback } from '../feedback/useFeedback'
-import { counted } from '../words/counted'
+import { counted, say } from '../words/say'
 
 type Card = S['PieceCard']
 interface Change {
@@ -60,7 +60,7 @@ export function useWeekTake(v: Ref<S['WeekView'] | undefined>) {
         await set(c.card.id, c.plan, c.card.version)
         planned.value++
       }
-      done(`${counted(planned.value, 'piece')} planned.`)
+      done(say`${counted(planned.value, 'piece')} planned.`)
       await refetch()
       await refresh(queries, 'pieces', 'day')
     })

@@ -1,19 +1,20 @@
 // The markets whose names the atlas knows.
+import { say } from './say'
 const names: Record<string, string> = {
-  house: 'our own names',
-  us: 'United States',
-  uk: 'United Kingdom',
-  ie: 'Ireland',
-  au: 'Australia',
-  nz: 'New Zealand',
-  fr: 'France',
-  de: 'Germany',
-  br: 'Brazil',
-  ar: 'Argentina',
-  za: 'South Africa',
-  es: 'Spain',
-  it: 'Italy',
-  ca: 'Canada',
+  house: say('our own names'),
+  us: say('United States'),
+  uk: say('United Kingdom'),
+  ie: say('Ireland'),
+  au: say('Australia'),
+  nz: say('New Zealand'),
+  fr: say('France'),
+  de: say('Germany'),
+  br: say('Brazil'),
+  ar: say('Argentina'),
+  za: say('South Africa'),
+  es: say('Spain'),
+  it: say('Italy'),
+  ca: say('Canada'),
 }
 export const marketName = (m: string) => names[m] ?? m
 

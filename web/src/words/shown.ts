@@ -1,9 +1,10 @@
 // How names, numbers, money, days and times are shown: the one place that knows a language's ways with them.
 import { ref } from 'vue'
 import { onServer } from '../api/clock'
+import { language } from './language'
 
 /** How days and times are written, and how money is. */
-const dayLocale = 'en-GB'
+const dayLocale = language === 'en' ? 'en-GB' : language
 const moneyLocale = 'en'
 
 /** The shop's time zone; this screen's own until the shop is known. */
@@ -25,7 +26,7 @@ export function moment(iso: string): string {
 
 /** The calendar day of a moment, or of now, by the shop's clock: "2026-11-25". */
 export function today(at = onServer()): string {
-  const parts = new Intl.DateTimeFormat(dayLocale, {
+  const parts = new Intl.DateTimeFormat('en-GB', {
     year: 'numeric',
     month: '2-digit',
     day: '2-digit',

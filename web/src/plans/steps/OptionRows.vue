@@ -4,6 +4,7 @@ import PvButton from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import type { S } from '../../api/client'
 import { idOf, type Step } from './stepDraft'
+import { say } from '../../words/say'
 
 const props = defineProps<{ steps: Step[] }>()
 const options = defineModel<S['StepOption'][]>({ required: true })
@@ -57,13 +58,17 @@ const seen = (o: Option) => chosen.value[o.id] || o.default
 <template>
   <section aria-label="Where cutters differ">
     <fieldset v-for="(o, i) in options" :key="o.id" class="option">
-      <legend class="vh">{{ o.name || 'A choice' }}</legend>
+      <legend class="vh">{{ o.name || say('A choice') }}</legend>
       <div class="row">
-        <InputText v-model="o.name" placeholder="What is the question" :aria-label="`Question ${i + 1}`" />
-        <PvButton text label="Remove" :aria-label="`Remove question ${i + 1}`" @click="drop(i)" />
+        <InputText v-model="o.name" placeholder="What is the question" :aria-label="say`Question ${i + 1}`" />
+        <PvButton text label="Remove" :aria-label="say`Remove question ${i + 1}`" @click="drop(i)" />
       </div>
       <div v-for="(c, k) in o.choices" :key="c.id" class="row answer">
-        <InputText v-model="c.name" :placeholder="`Answer ${k + 1}`" :aria-label="`Answer ${k + 1} to ${o.name}`" />
+        <InputText
+          v-model="c.name"
+          :placeholder="say`Answer ${k + 1}`"
+          :aria-label="say`Answer ${k + 1} to ${o.name}`"
+        />
         <label class="tick"
           ><input v-model="o.default" type="radio" :name="`default-${o.id}`" :value="c.id" /> usual</label
         >
@@ -80,7 +85,7 @@ const seen = (o: Option) => chosen.value[o.id] || o.default
           v-if="o.choices.length > 2"
           text
           label="Remove"
-          :aria-label="`Remove answer ${k + 1}`"
+          :aria-label="say`Remove answer ${k + 1}`"
           @click="dropChoice(o, k)"
         />
       </div>

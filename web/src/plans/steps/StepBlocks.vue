@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import { idOf, type Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{ fields: string[]; ids: string[] }>()
 const step = defineModel<Step>({ required: true })
@@ -37,9 +38,9 @@ const drop = (i: number) => (step.value.as = rows.value.filter((_, k) => k !== i
     <template v-else>
       <p class="label">Divides into</p>
       <div v-for="(b, i) in rows" :key="b.block" class="row">
-        <input v-model="b.name" class="text" :aria-label="`Block ${i + 1}`" autocomplete="off" />
-        <StepNumber v-model="b.pct" :label="`Percent of block ${i + 1}`" /><span class="small">%</span>
-        <PvButton text label="Remove" :aria-label="`Remove block ${i + 1}`" @click="drop(i)" />
+        <input v-model="b.name" class="text" :aria-label="say`Block ${i + 1}`" autocomplete="off" />
+        <StepNumber v-model="b.pct" :label="say`Percent of block ${i + 1}`" /><span class="small">%</span>
+        <PvButton text label="Remove" :aria-label="say`Remove block ${i + 1}`" @click="drop(i)" />
       </div>
       <PvButton severity="secondary" label="A block" @click="add" />
     </template>

@@ -7,6 +7,7 @@ import PickOne from '../../components/PickOne.vue'
 import type { Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
 import StepRange from './StepRange.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{ fields: string[]; blocks: { id: string; name: string }[] }>()
 const step = defineModel<Step>({ required: true })
@@ -71,18 +72,18 @@ const dropAdd = (i: number) => (step.value.adds = adds.value.filter((_, k) => k 
   <div v-if="has('adds')">
     <p class="label">Put in or on it</p>
     <div v-for="(a, i) in adds" :key="i" class="figures">
-      <InputText v-model="a.ingredient" placeholder="ingredient" :aria-label="`Ingredient ${i + 1}`" />
+      <InputText v-model="a.ingredient" placeholder="ingredient" :aria-label="say`Ingredient ${i + 1}`" />
       <label class="cell"
-        ><StepNumber v-model="a.per_kg" :label="`Kilograms of ingredient ${i + 1} a kilogram`" /><span class="small"
+        ><StepNumber v-model="a.per_kg" :label="say`Kilograms of ingredient ${i + 1} a kilogram`" /><span class="small"
           >kg a kg</span
         ></label
       >
       <label class="cell"
-        ><StepNumber v-model="a.each" :label="`Of ingredient ${i + 1} each`" /><span class="small"
+        ><StepNumber v-model="a.each" :label="say`Of ingredient ${i + 1} each`" /><span class="small"
           >or so much each</span
         ></label
       >
-      <PvButton text label="Remove" :aria-label="`Remove ingredient ${i + 1}`" @click="dropAdd(i)" />
+      <PvButton text label="Remove" :aria-label="say`Remove ingredient ${i + 1}`" @click="dropAdd(i)" />
     </div>
     <PvButton severity="secondary" label="An ingredient" @click="addOne" />
   </div>

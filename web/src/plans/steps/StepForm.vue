@@ -10,6 +10,7 @@ import StepNumber from './StepNumber.vue'
 import StepParts from './StepParts.vue'
 import StepWords from './StepWords.vue'
 import { blockIds, blocksBefore, changeVerb, type Draft, type Step } from './stepDraft'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   draft: Draft
@@ -26,10 +27,10 @@ const earlier = computed(() =>
   props.draft.steps.slice(0, props.at).map((s) => ({ id: s.id, words: props.told[s.id] ?? s.id })),
 )
 const weighings = [
-  { id: 'each', name: 'each by itself' },
+  { id: 'each', name: say('each by itself') },
   { id: 'together', name: 'together' },
-  { id: 'tub', name: 'with its tub' },
-  { id: 'none', name: 'not at all' },
+  { id: 'tub', name: say('with its tub') },
+  { id: 'none', name: say('not at all') },
 ]
 const verb = computed({
   get: () => step.value.do as string,

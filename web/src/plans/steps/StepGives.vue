@@ -7,6 +7,7 @@ import type { S } from '../../api/client'
 import type { Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
 import StepRange from './StepRange.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{ products: { id: string; name: string; form: string }[]; tubs: S['Named'][] }>()
 const step = defineModel<Step>({ required: true })
@@ -15,9 +16,9 @@ type Give = S['StepGive']
 const places = computed(() => [
   ...props.products.map((p) => ({
     id: `${p.form === 'piece' ? 'piece' : 'product'}:${p.id}`,
-    name: p.form === 'piece' ? `${p.name} (goes on as a piece)` : p.name,
+    name: p.form === 'piece' ? say`${p.name} (goes on as a piece)` : p.name,
   })),
-  ...props.tubs.map((t) => ({ id: `tub:${t.id}`, name: `${t.name} (tub)` })),
+  ...props.tubs.map((t) => ({ id: `tub:${t.id}`, name: say`${t.name} (tub)` })),
 ])
 const placeOf = (g: Give) =>
   g.product ? `product:${g.product}` : g.tub ? `tub:${g.tub}` : g.piece ? `piece:${g.piece}` : ''
@@ -42,21 +43,25 @@ const drop = (i: number) => (step.value.gives = rows.value.filter((_, k) => k !=
       <PickOne
         :model-value="placeOf(g)"
         :options="places"
-        :label="`What it becomes, ${i + 1}`"
+        :label="say`What it becomes, ${i + 1}`"
         :invalid="!placeOf(g)"
         @update:model-value="put(g, $event)"
       />
       <label class="cell"
-        ><StepNumber v-model="g.pct" :label="`Percent of the block, ${i + 1}`" /><span class="small"
+        ><StepNumber v-model="g.pct" :label="say`Percent of the block, ${i + 1}`" /><span class="small"
           >% of the block</span
         ></label
       >
       <span class="cell"
-        ><StepRange v-model="g.count" :label="`How many, ${i + 1}`" /><span class="small">of them</span></span
+        ><StepRange v-model="g.count" :label="say`How many, ${i + 1}`" /><span class="small">of them</span></span
       >
-      <PvButton text label="Remove" :aria-label="`Remove what it becomes, ${i + 1}`" @click="drop(i)" />
+      <PvButton text label="Remove" :aria-label="say`Remove what it becomes, ${i + 1}`" @click="drop(i)" />
     </div>
-    <PvButton severity="secondary" :label="rows.length ? 'And something else' : 'Say what it becomes'" @click="add" />
+    <PvButton
+      severity="secondary"
+      :label="rows.length ? say('And something else') : say('Say what it becomes')"
+      @click="add"
+    />
   </div>
 </template>
 

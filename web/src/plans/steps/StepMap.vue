@@ -7,6 +7,7 @@ import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import PartChips from '../PartChips.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   piece: S['AtlasPiece']
@@ -23,9 +24,9 @@ const there = (id: string) => props.step?.on[id] ?? 0
 const gone = (id: string) => props.step?.gone[id] ?? 0
 /** How much of a part leaves, or is there; nothing is said of what is there whole. */
 function wordsOf(id: string) {
-  if (gone(id)) return gone(id) === there(id) ? 'all off' : `${percent(gone(id), 0)} off`
+  if (gone(id)) return gone(id) === there(id) ? say('all off') : say`${percent(gone(id), 0)} off`
   if (!there(id)) return 'off'
-  return there(id) === 100 ? '' : `${percent(there(id), 0)} left`
+  return there(id) === 100 ? '' : say`${percent(there(id), 0)} left`
 }
 const marks = computed<Record<string, MapMark>>(() =>
   Object.fromEntries(
@@ -45,7 +46,7 @@ const others = computed(() => props.parts.filter((p) => p.kind !== 'muscle' && p
       :map="piece.seam_map"
       :marks="marks"
       :pickable="pickable"
-      :title="pickable ? 'Touch what the step takes' : 'What the step works on'"
+      :title="pickable ? say('Touch what the step takes') : say('What the step works on')"
       :size="3.4"
       @pick="emit('pick', $event)"
     />
@@ -58,7 +59,7 @@ const others = computed(() => props.parts.filter((p) => p.kind !== 'muscle' && p
       @pick="emit('pick', $event)"
     />
     <p v-if="left.length" class="fault" data-test="left">
-      No step moves yet: {{ left.map((l) => `${mass(l.g, 2)} of the ${l.name}`).join(', ') }}.
+      No step moves yet: {{ left.map((l) => say`${mass(l.g, 2)} of the ${l.name}`).join(', ') }}.
     </p>
     <p v-else class="small" data-test="left">Everything goes somewhere.</p>
   </div>

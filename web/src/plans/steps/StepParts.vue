@@ -8,6 +8,7 @@ import type { S } from '../../api/client'
 import { shortName } from '../../words/shown'
 import type { Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   fields: string[]
@@ -25,8 +26,8 @@ function out(part: string) {
   step.value.parts = parts
 }
 const to = computed(() => [
-  ...props.tubs.map((t) => ({ id: t.id, name: t.id === 'discard' ? 'thrown away' : `${t.name} (tub)` })),
-  ...props.blocks.filter((b) => b.id !== 'piece').map((b) => ({ id: b.id, name: `onto ${b.name}` })),
+  ...props.tubs.map((t) => ({ id: t.id, name: t.id === 'discard' ? say('thrown away') : say`${t.name} (tub)` })),
+  ...props.blocks.filter((b) => b.id !== 'piece').map((b) => ({ id: b.id, name: say`onto ${b.name}` })),
 ])
 const dropTake = (i: number) => (step.value.takes = (step.value.takes ?? []).filter((_, k) => k !== i))
 </script>
@@ -35,16 +36,16 @@ const dropTake = (i: number) => (step.value.takes = (step.value.takes ?? []).fil
   <div v-if="fields.includes('parts')" class="leaves" data-test="leaves">
     <p class="label">What leaves</p>
     <p v-if="!leaves.length" class="small">
-      {{ fields.includes('takes') ? '' : 'Touch it on the map or in the list below it.' }}
+      {{ fields.includes('takes') ? '' : say('Touch it on the map or in the list below it.') }}
     </p>
     <div v-for="id in leaves" :key="id" class="part">
       <span>{{ name(id) }}</span>
       <label class="cell"
-        ><StepNumber v-model="step.parts![id]" :label="`Percent of ${name(id)}`" /><span class="small"
+        ><StepNumber v-model="step.parts![id]" :label="say`Percent of ${name(id)}`" /><span class="small"
           >% of it</span
         ></label
       >
-      <PvButton text label="Leave on" :aria-label="`Leave ${name(id)} on`" @click="out(id)" />
+      <PvButton text label="Leave on" :aria-label="say`Leave ${name(id)} on`" @click="out(id)" />
     </div>
   </div>
   <div v-if="fields.includes('takes')" class="leaves" data-test="takes">
@@ -53,11 +54,18 @@ const dropTake = (i: number) => (step.value.takes = (step.value.takes ?? []).fil
     <div v-for="(t, i) in step.takes ?? []" :key="i" class="part">
       <span>{{ name(t.part) }}</span>
       <label class="cell"
-        ><StepNumber v-model="t.pct" :label="`Percent of ${name(t.part)}`" /><span class="small">% of it</span></label
+        ><StepNumber v-model="t.pct" :label="say`Percent of ${name(t.part)}`" /><span class="small"
+          >% of it</span
+        ></label
       >
-      <PickOne v-model="t.to" :options="to" :label="`Where it goes from ${name(t.part)}`" />
-      <InputText v-model="t.why" class="why" placeholder="what it is" :aria-label="`What comes off ${name(t.part)}`" />
-      <PvButton text label="Remove" :aria-label="`Remove what comes off ${name(t.part)}`" @click="dropTake(i)" />
+      <PickOne v-model="t.to" :options="to" :label="say`Where it goes from ${name(t.part)}`" />
+      <InputText
+        v-model="t.why"
+        class="why"
+        placeholder="what it is"
+        :aria-label="say`What comes off ${name(t.part)}`"
+      />
+      <PvButton text label="Remove" :aria-label="say`Remove what comes off ${name(t.part)}`" @click="dropTake(i)" />
     </div>
   </div>
 </template>

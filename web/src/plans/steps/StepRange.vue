@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { S } from '../../api/client'
 import StepNumber from './StepNumber.vue'
+import { say } from '../../words/say'
 
 defineProps<{ label: string }>()
 const range = defineModel<S['StepRange'] | undefined>({ required: true })
@@ -21,8 +22,8 @@ function put(from: number | undefined, to: number | undefined) {
 
 <template>
   <span class="range"
-    ><StepNumber v-model="low" :label="`${label}, at least`" /><span aria-hidden="true">–</span
-    ><StepNumber v-model="high" :label="`${label}, at most`"
+    ><StepNumber v-model="low" :label="say`${label}, at least`" /><span aria-hidden="true">–</span
+    ><StepNumber v-model="high" :label="say`${label}, at most`"
   /></span>
 </template>
 

@@ -5,6 +5,7 @@ import InputText from 'primevue/inputtext'
 import type { S } from '../../api/client'
 import type { Step } from './stepDraft'
 import StepNumber from './StepNumber.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   earlier: { id: string; words: string }[]
@@ -13,13 +14,13 @@ const props = defineProps<{
 const step = defineModel<Step>({ required: true })
 
 const words = [
-  ['find', 'How to find it'],
-  ['mark', 'Where to begin or mark'],
-  ['stop', 'Where to stop'],
-  ['wrong', 'What goes wrong'],
-  ['hold', 'How to hold it'],
+  ['find', say('How to find it')],
+  ['mark', say('Where to begin or mark')],
+  ['stop', say('Where to stop')],
+  ['wrong', say('What goes wrong')],
+  ['hold', say('How to hold it')],
 ] as const
-function say(f: (typeof words)[number][0], text: string) {
+function word(f: (typeof words)[number][0], text: string) {
   const all = { ...step.value.say, [f]: text }
   if (!text.trim()) delete all[f]
   step.value.say = all
@@ -54,7 +55,7 @@ const text = (e: Event) => (e.target as HTMLTextAreaElement).value
   <div class="grid">
     <label v-for="[f, name] in words" :key="f" class="f"
       ><span class="label">{{ name }}</span
-      ><textarea rows="2" :value="step.say?.[f] ?? ''" @input="say(f, text($event))" />
+      ><textarea rows="2" :value="step.say?.[f] ?? ''" @input="word(f, text($event))" />
     </label>
     <label class="f"><span class="label">What can hurt here</span><textarea v-model="step.caution" rows="2" /></label>
     <label class="f"><span class="label">How it is shown</span><textarea v-model="step.display" rows="2" /></label>

@@ -19,6 +19,7 @@ import StepForm from './StepForm.vue'
 import StepMap from './StepMap.vue'
 import { move, newStep, remove, togglePart } from './stepDraft'
 import { useStepDraft } from './useStepDraft'
+import { say } from '../../words/say'
 
 const props = defineProps<{ piece: string; plan?: string }>()
 const route = useRoute()
@@ -98,7 +99,11 @@ useTitle(() => draft.value?.name || list.value?.name)
     <form v-if="list && draft && atlas" novalidate aria-label="A plan in steps" @submit.prevent="save">
       <p class="label">{{ list.name }}</p>
       <h1 class="sentence">
-        {{ plan ? `Version ${version + 1} of ${draft.name || 'this plan'}` : 'New cutting plan, step by step' }}
+        {{
+          plan
+            ? say`Version ${version + 1} of ${draft.name || say('this plan')}`
+            : say('New cutting plan, step by step')
+        }}
       </h1>
       <p class="state" data-test="state" aria-live="polite">
         <template v-if="faults['']">{{ faults[''] }}</template>
@@ -126,8 +131,8 @@ useTitle(() => draft.value?.name || list.value?.name)
             id="cut"
             v-model="draft.cut"
             :options="[
-              { id: 'seams', name: 'along the seams' },
-              { id: 'straight', name: 'straight through' },
+              { id: 'seams', name: say('along the seams') },
+              { id: 'straight', name: say('straight through') },
             ]"
         /></FormField>
       </div>
@@ -189,7 +194,11 @@ useTitle(() => draft.value?.name || list.value?.name)
       <h2>Where cutters differ</h2>
       <OptionRows v-model="draft.options" v-model:chosen="chosen" :steps="draft.steps" />
       <div class="row submit">
-        <PvButton type="submit" :label="plan ? `Save as version ${version + 1}` : 'Save plan'" :loading="busy" />
+        <PvButton
+          type="submit"
+          :label="plan ? say`Save as version ${version + 1}` : say('Save plan')"
+          :loading="busy"
+        />
         <span v-if="notKept" class="fault" role="alert">{{ notKept }}</span>
         <span v-else class="small">What was cut by an older version keeps that one.</span>
       </div>

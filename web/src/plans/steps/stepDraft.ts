@@ -1,5 +1,6 @@
 // A plan in steps while it is written: what a step may name, and what changes when one is added, moved or taken out.
 import type { S } from '../../api/client'
+import { say } from '../../words/say'
 
 export type Step = S['PlanStep']
 export type Field =
@@ -38,7 +39,7 @@ export function idOf(name: string, taken: Iterable<string>): string {
 
 /** Blocks that there are before a step, by the steps above it: id and name. */
 export function blocksBefore(steps: Step[], at: number): { id: string; name: string }[] {
-  const out = new Map([[PIECE, 'the piece']])
+  const out = new Map([[PIECE, say('the piece')]])
   for (const s of steps.slice(0, at))
     for (const b of [...(s.as ?? []), ...(s.rest ? [s.rest] : [])])
       if (b.block) out.set(b.block, b.name || out.get(b.block) || b.block.replace(/_/g, ' '))

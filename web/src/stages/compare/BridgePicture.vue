@@ -6,6 +6,7 @@ import KeepPicture from '../../charts/KeepPicture.vue'
 import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
 import { bars, extent, ticks } from './bridge'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   steps: S['BridgeStep'][]
@@ -21,7 +22,7 @@ const H = 330
 const top = 8
 const foot = 52
 
-const way = (p: S['PlanForecast']) => (p.plan.cut === 'seams' ? 'Seamed' : 'Straight')
+const way = (p: S['PlanForecast']) => (p.plan.cut === 'seams' ? say('Seamed') : say('Straight'))
 /** Seamed and straight, or what the plans are called where both are the one or the other. */
 const called = computed<[string, string]>(() => {
   if (props.names) return props.names

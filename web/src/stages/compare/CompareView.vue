@@ -20,6 +20,7 @@ import JointCost, { type Method } from './JointCost.vue'
 import OutputTable from './OutputTable.vue'
 import PickOne from '../../components/PickOne.vue'
 import { useTitle } from '../../shell/title'
+import { say } from '../../words/say'
 
 const props = defineProps<{ breakdown: string }>()
 const { mass, money, perUnit, pricePer, unitWord } = useShop()
@@ -99,7 +100,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
       <h1 class="sentence big" data-test="sentence">{{ c.sentence }}</h1>
       <p class="row anew">
         <span v-if="c.other_difference_per_kg" data-test="other"
-          ><strong>{{ c.today ? 'At the prices of its day' : 'At today’s prices' }}:</strong>
+          ><strong>{{ c.today ? say('At the prices of its day') : say('At today’s prices') }}:</strong>
           {{ money(perUnit(c.other_difference_per_kg), true) }} a {{ unitWord }},
           {{ money(c.other_difference ?? 0, true) }} on the piece.</span
         ><span v-else class="small">Today’s prices make no difference to it.</span
@@ -107,7 +108,7 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
           v-if="c.other_difference_per_kg || today"
           class="no-print"
           severity="secondary"
-          :label="today ? 'Prices of its day' : 'Use today’s prices'"
+          :label="today ? say('Prices of its day') : say('Use today’s prices')"
           data-test="reprice"
           @click="today = !today"
         />
@@ -162,8 +163,8 @@ useTitle(() => c.value && `${shortName(c.value.piece.name)} ${c.value.piece.lot_
         </figure>
       </div>
       <div class="tables">
-        <OutputTable :title="`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
-        <OutputTable :title="`The same piece: ${c.baseline.plan.name}`" :sheet="c.baseline" @priced="refetch()" />
+        <OutputTable :title="say`As it was cut: ${c.recorded.plan.name}`" :sheet="c.recorded" @priced="refetch()" />
+        <OutputTable :title="say`The same piece: ${c.baseline.plan.name}`" :sheet="c.baseline" @priced="refetch()" />
       </div>
       <PlatePicture :plans="[c.recorded, c.baseline]" />
       <section v-if="straight" class="straight">

@@ -5,6 +5,7 @@ import type { S } from '../../api/client'
 import PickOne from '../../components/PickOne.vue'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
+import { say } from '../../words/say'
 
 const props = defineProps<{ comparison: S['Comparison'] }>()
 const method = defineModel<Method>({ required: true })
@@ -23,17 +24,19 @@ const all = computed(() => {
   const t = props.comparison.recorded.totals
   return Number(t.purchase) + Number(t.labour) + Number(t.packaging) + Number(t.discard) + Number(t.ingredients ?? 0)
 })
-const atAnyPrice = computed(() => (Number(props.comparison.difference) >= 0 ? 'pays at any price' : 'at no price'))
+const atAnyPrice = computed(() =>
+  Number(props.comparison.difference) >= 0 ? say('pays at any price') : say('at no price'),
+)
 const why = computed(() => methods.find((m) => m.id === method.value)?.why)
 </script>
 
 <script lang="ts">
 /** The ways to share a joint cost, the usual one first. */
 export const methods = [
-  { id: 'nrv', name: 'Net realisable value', why: 'by what each brings; the usual choice' },
-  { id: 'sales_value', name: 'Sales value', why: 'by what each sells for' },
-  { id: 'physical', name: 'Weight', why: 'every kilo costs the same; simple, and unfair to the trim' },
-  { id: 'constant_margin', name: 'Constant margin', why: 'every product earns the same margin' },
+  { id: 'nrv', name: say('Net realisable value'), why: say('by what each brings; the usual choice') },
+  { id: 'sales_value', name: say('Sales value'), why: say('by what each sells for') },
+  { id: 'physical', name: say('Weight'), why: say('every kilo costs the same; simple, and unfair to the trim') },
+  { id: 'constant_margin', name: say('Constant margin'), why: say('every product earns the same margin') },
 ] as const
 export type Method = (typeof methods)[number]['id']
 </script>

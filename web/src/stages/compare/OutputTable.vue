@@ -5,11 +5,12 @@ import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import { portionWords } from '../../plans/portions'
 import PriceCell from '../plan/PriceCell.vue'
+import { say } from '../../words/say'
 
 const emit = defineEmits<{ priced: [] }>()
 defineProps<{ title: string; sheet: S['PlanForecast'] }>()
 const { bare, mass, money, unit } = useShop()
-const short = { measured: 'measured', given: 'given', estimated: 'estimated' }
+const short = { measured: say('measured'), given: say('given'), estimated: say('estimated') }
 </script>
 
 <template>

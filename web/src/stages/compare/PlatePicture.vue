@@ -8,6 +8,7 @@ import { gradeName } from '../../grades/grades'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import { ticks } from './bridge'
+import { say } from '../../words/say'
 
 const props = defineProps<{ plans: S['PlanForecast'][] }>()
 const { mass, money, perUnit, unitWord } = useShop()
@@ -42,9 +43,9 @@ const dots = computed(() =>
       y: y(r.price),
       r: 5 + 17 * Math.sqrt(r.row.weight_g / heaviest.value),
       says:
-        `${r.row.name}, ${r.plan}: ${mass(r.row.weight_g, 2)} at ${money(r.price)} a ${unitWord.value}, ` +
-        `eats like ${gradeName(r.plate.grade)}, ${r.plate.score} points; the worst in it is ${r.plate.worst}, ` +
-        `${r.plate.worst_score}; ${percent(r.plate.spoilt_pct, 0)} of bites below 3`,
+        say`${r.row.name}, ${r.plan}: ${mass(r.row.weight_g, 2)} at ${money(r.price)} a ${unitWord.value}, ` +
+        say`eats like ${gradeName(r.plate.grade)}, ${r.plate.score} points; the worst in it is ${r.plate.worst}, ` +
+        say`${r.plate.worst_score}; ${percent(r.plate.spoilt_pct, 0)} of bites below 3`,
     })),
 )
 const cuts = [
@@ -93,7 +94,7 @@ const drawing = useTemplateRef<SVGSVGElement>('drawing')
         <circle :cx="d.x" :cy="d.y" :r="d.r" :class="[d.side ? 'open' : 'filled', { on: at === d.id }]" />
       </g>
     </svg>
-    <p class="small told" aria-live="polite">{{ here?.says ?? 'Touch a dot to read it.' }}</p>
+    <p class="small told" aria-live="polite">{{ here?.says ?? say('Touch a dot to read it.') }}</p>
     <KeepPicture :of="() => drawing" file="plates" />
     <details class="small">
       <summary>As a table</summary>

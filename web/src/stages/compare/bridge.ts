@@ -1,6 +1,7 @@
 // The geometry of the bridge: bars that hang where the last one ended, from the other way's value to this one's.
 import { shortName } from '../../words/shown'
 import type { S } from '../../api/client'
+import { say } from '../../words/say'
 
 export interface Bar {
   id: string
@@ -26,7 +27,7 @@ function readable(steps: S['BridgeStep'][]): S['BridgeStep'][] {
   const rest = {
     ...small[0]!,
     id: 'rest',
-    name: `${small.length} small ones`,
+    name: say`${small.length} small ones`,
     change: small.reduce((sum, s) => sum + Number(s.change), 0).toFixed(2),
   }
   const out = moving.filter((s) => kept.has(s))

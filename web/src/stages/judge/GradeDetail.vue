@@ -6,6 +6,7 @@ import type { S } from '../../api/client'
 import type { Problem } from '../../api/problem'
 import { useMe } from '../../shell/me'
 import GradeWhy from '../../grades/GradeWhy.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   muscle: S['MuscleJudgement']
@@ -39,7 +40,7 @@ function choose() {
     <GradeWhy :cell="cell" />
     <p class="small">
       19 times in 20 it eats better than {{ cell.low.toFixed(0) }}. The best method is the one with the highest such
-      floor{{ isBest ? ': this one' : `: ${best.toLowerCase()}` }}.
+      floor{{ isBest ? say(': this one') : `: ${best.toLowerCase()}` }}.
     </p>
     <p class="small"><strong>Grain.</strong> {{ muscle.grain }}</p>
     <p class="small"><strong>Judgement.</strong> {{ muscle.judge }}</p>
@@ -54,20 +55,20 @@ function choose() {
         @input="missing = false"
       />
       <p v-if="missing || problem?.at('note')" class="fault" role="alert">
-        {{ problem?.at('note') || 'Say why the best method is not taken.' }}
+        {{ problem?.at('note') || say('Say why the best method is not taken.') }}
       </p>
     </template>
     <p v-if="problem?.at('method')" class="fault" role="alert">{{ problem.at('method') }}</p>
     <PvButton
       v-if="mayChoose && (!isChosen || (!isBest && note !== muscle.note))"
       severity="secondary"
-      :label="isBest ? `Go back to the best: ${method.toLowerCase()}` : `Choose ${method.toLowerCase()}`"
+      :label="isBest ? say`Go back to the best: ${method.toLowerCase()}` : say`Choose ${method.toLowerCase()}`"
       :disabled="busy"
       data-test="choose-method"
       @click="choose"
     />
     <p v-else-if="isChosen" class="small">
-      <strong>{{ isBest ? 'Chosen: it is the best.' : 'Chosen against the best.' }}</strong>
+      <strong>{{ isBest ? say('Chosen: it is the best.') : say('Chosen against the best.') }}</strong>
     </p>
   </aside>
 </template>

@@ -13,7 +13,7 @@ import { shortName } from '../../words/shown'
 import GradeMatrix from '../../grades/GradeMatrix.vue'
 import GradeDetail from './GradeDetail.vue'
 import { useMe } from '../../shell/me'
-import { counted } from '../../words/counted'
+import { counted, say } from '../../words/say'
 import { useTitle } from '../../shell/title'
 
 const props = defineProps<{ breakdown: string }>()
@@ -59,11 +59,11 @@ const sentence = computed(() => {
   const own = all.filter((m) => m.chosen !== m.best)
   const untasted = all.filter((m) => !m.cells.find((c) => c.method === m.chosen)?.assessors)
   const first = own.length
-    ? `${counted(all.length - own.length, 'muscle')} as the house’s grades say, ${own.length} another way.`
-    : `All ${all.length} muscles as the house’s grades say.`
-  if (!untasted.length) return `${first} Eaters stand behind every one.`
+    ? say`${counted(all.length - own.length, 'muscle')} as the house’s grades say, ${own.length} another way.`
+    : say`All ${all.length} muscles as the house’s grades say.`
+  if (!untasted.length) return say`${first} Eaters stand behind every one.`
   const which = untasted.length === all.length ? 'any' : String(untasted.length)
-  return `${first} Nobody has tasted ${which} of them so yet.`
+  return say`${first} Nobody has tasted ${which} of them so yet.`
 })
 const warned = computed(() => j.value?.muscles.filter((m) => m.warnings.length) ?? [])
 
@@ -125,7 +125,7 @@ useTitle(() => j.value && `${shortName(j.value.piece.name)} ${j.value.piece.lot_
       </p>
       <div v-if="j.confirmed || may('POST /breakdowns/{breakdown_id}/judgement/confirm')" class="row confirm">
         <PvButton
-          :label="j.confirmed ? 'See what it paid' : 'Confirm cooking methods'"
+          :label="j.confirmed ? say('See what it paid') : say('Confirm cooking methods')"
           :disabled="busy"
           data-test="confirm"
           @click="confirm"

@@ -9,6 +9,7 @@ import { data, GET } from '../../api/client'
 import { ageingChart, curveWords } from './ageingChart'
 import { useShop } from '../../shell/shop'
 import { minus, plainDay, shortName } from '../../words/shown'
+import { say } from '../../words/say'
 
 const props = defineProps<{ piece: string }>()
 const { mass, money } = useShop()
@@ -57,7 +58,7 @@ const picture = computed(() => (a.value?.muscles.length ? ageingChart(a.value) :
             <td class="n">{{ m.now.toFixed(0) }}</td>
             <td class="n">{{ m.gain < 0 ? minus(m.gain.toFixed(1)) : `+${m.gain.toFixed(1)}` }}</td>
             <td>
-              <span :class="{ fault: !m.ready }">{{ m.ready ? 'yes' : plainDay(m.ready_on) }}</span>
+              <span :class="{ fault: !m.ready }">{{ m.ready ? say('yes') : plainDay(m.ready_on) }}</span>
             </td>
           </tr>
         </tbody>

@@ -4,7 +4,7 @@
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
 import { shortName } from '../../words/shown'
-import { counted } from '../../words/counted'
+import { counted } from '../../words/say'
 
 defineProps<{ plan: string; fellows: number; benches: S['Bench'][]; usual: string; busy: boolean }>()
 const together = defineModel<boolean>('together', { required: true })

@@ -10,6 +10,7 @@ import { useMe } from '../../shell/me'
 import { portionWords } from '../../plans/portions'
 import TrimByUse from '../../value/TrimByUse.vue'
 import PriceCell from './PriceCell.vue'
+import { say } from '../../words/say'
 
 const props = defineProps<{ plan: S['PlanForecast']; piece?: string }>()
 const emit = defineEmits<{ priced: [] }>()
@@ -43,7 +44,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
               class="plain"
               :href="cardPath(piece, r.id, plan.plan.own ? plan.plan.id : undefined)"
               target="_blank"
-              :aria-label="`${r.name}: how it is cooked`"
+              :aria-label="say`${r.name}: how it is cooked`"
               >{{ r.name }}</a><template v-else>{{ r.name }}</template
             ><span v-if="menuName(r.key)" class="small many">sold as {{ menuName(r.key) }}</span
             ><span v-if="r.goes_on" class="small many"
@@ -101,7 +102,7 @@ const further = computed(() => props.plan.products.some((r) => r.id !== 'waste' 
     </table>
     <p v-if="plan.unpriced.length" class="fault">
       No price yet, counted as nothing: {{ plan.unpriced.join(', ') }}.
-      {{ may('PUT /prices/{product_key}') ? 'Select the dash to set one.' : '' }}
+      {{ may('PUT /prices/{product_key}') ? say('Select the dash to set one.') : '' }}
     </p>
     <p v-if="!further" class="small">
       Saleable {{ percent(plan.saleable_pct) }} · by-product {{ percent(plan.by_product_pct) }} · waste and loss

@@ -28,6 +28,7 @@ import WayTable from './WayTable.vue'
 import { useAddressForm } from '../../components/useAddressForm'
 import PlanColumn from './PlanColumn.vue'
 import { useTitle } from '../../shell/title'
+import { say } from '../../words/say'
 
 const props = defineProps<{ piece: string }>()
 const router = useRouter()
@@ -203,7 +204,7 @@ useTitle(() => detail.value && `${shortName(detail.value.card.name)} ${detail.va
         · {{ detail.lot.supplier }} · slaughtered {{ plainDay(detail.lot.slaughtered_on) }}, day
         {{ detail.card.age_days }} · cost {{ money(detail.forecast.piece_cost) }}
       </p>
-      <h1 class="sentence big">{{ detail.forecast.sentence || `How will ${detail.card.name} be cut?` }}</h1>
+      <h1 class="sentence big">{{ detail.forecast.sentence || say`How will ${detail.card.name} be cut?` }}</h1>
       <p v-if="detail.card.voided_at" class="fault">This piece was voided: {{ detail.card.void_reason }}</p>
       <p v-if="detail.card.carcass" class="small">
         It is broken at a bench first, by one of these divisions; each piece then hangs on the rail with its own weight.

@@ -5,6 +5,7 @@ import { data, PUT, type S } from '../../api/client'
 import { useInPlace } from '../../components/useInPlace'
 import { useFeedback } from '../../feedback/useFeedback'
 import { useShop } from '../../shell/shop'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   row: Pick<S['OutputRow'], 'key' | 'name' | 'price' | 'price_per' | 'price_version' | 'guess'>
@@ -27,7 +28,7 @@ async function save(price: string) {
   const now = await set(price, version)
   emit('priced')
   done(
-    `${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
+    say`${props.row.name}: ${money(now.price ?? '')} for the whole shop.`,
     was === undefined || guessed ? undefined : () => set(was, version + 1).then(() => emit('priced')),
   )
 }
@@ -45,7 +46,7 @@ const { editing, text, fault, edit, keep, left } = useInPlace({
       ref="input"
       v-model="text"
       inputmode="decimal"
-      :aria-label="`Price of ${row.name} per ${row.price_per ?? 'kg'}`"
+      :aria-label="say`Price of ${row.name} per ${row.price_per ?? 'kg'}`"
       :aria-invalid="!!fault"
       @keydown.enter.prevent="keep"
       @keydown.escape="editing = false"
@@ -57,8 +58,8 @@ const { editing, text, fault, edit, keep, left } = useInPlace({
     v-else
     type="button"
     class="price"
-    :aria-label="`Price of ${row.name}, ${row.price ?? 'none'}${row.guess ? ', a guess' : ''}; change`"
-    :title="row.guess && `A guess: ${money(row.guess.low)} to ${money(row.guess.high)}, four times in five`"
+    :aria-label="say`Price of ${row.name}, ${row.price ?? say('none')}${row.guess ? say(', a guess') : ''}; change`"
+    :title="row.guess && say`A guess: ${money(row.guess.low)} to ${money(row.guess.high)}, four times in five`"
     @click="edit"
   >
     {{ row.guess ? '≈ ' : '' }}{{ row.price ? money(row.price) : '–' }}<span v-if="row.price_per === 'lb'">/lb</span>

@@ -8,6 +8,7 @@ import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import { useMe } from '../../shell/me'
 import { vWide } from '../../components/wide'
+import { say } from '../../words/say'
 
 const props = defineProps<{
   ways: S['PlanForecast'][]
@@ -35,15 +36,15 @@ const meat = (w: S['PlanForecast']) => w.products.filter((r) => r.kind === 'meat
 const gives = (r: S['OutputRow']) => `${r.name}, ${portionWords(r, bare, unit.value) || mass(r.weight_g, 2)}`
 const choices = (w: S['PlanForecast']) => {
   const d = props.details?.find((x) => x.plan.id === w.plan.id)
-  return [...(d?.options.map((o) => o.name) ?? []), ...(d?.cover ? ['fat cover'] : [])].join(', ')
+  return [...(d?.options.map((o) => o.name) ?? []), ...(d?.cover ? [say('fat cover')] : [])].join(', ')
 }
 const fullName = (w: S['PlanForecast']) =>
-  [w.plan.own && `our own, version ${w.plan.version}`, w.plan.name !== w.plan.short && w.plan.name]
+  [w.plan.own && say`our own, version ${w.plan.version}`, w.plan.name !== w.plan.short && w.plan.name]
     .filter(Boolean)
     .join(': ')
 const label = (w: S['PlanForecast']) => {
-  if (w.plan.id === props.chosen) return 'Chosen'
-  return props.chosen || props.ways.length > 5 ? 'Choose' : 'Cut it this way'
+  if (w.plan.id === props.chosen) return say('Chosen')
+  return props.chosen || props.ways.length > 5 ? say('Choose') : say('Cut it this way')
 }
 </script>
 
@@ -85,7 +86,7 @@ const label = (w: S['PlanForecast']) => {
       <ul data-of="Gives">
         <li v-for="r in meat(w)" :key="r.id">{{ gives(r) }}</li>
       </ul>
-      <p v-if="!further" data-of="To choose" class="small">{{ choices(w) || 'nothing' }}</p>
+      <p v-if="!further" data-of="To choose" class="small">{{ choices(w) || say('nothing') }}</p>
     </article>
   </div>
   <p v-if="ways.length > 6" class="small">

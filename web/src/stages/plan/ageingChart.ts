@@ -3,11 +3,12 @@ import type { EChartsCoreOption } from 'echarts/core'
 import type { S } from '../../api/client'
 import { axis, common, type Ink } from '../../charts/ink'
 import { shortName } from '../../words/shown'
+import { say } from '../../words/say'
 
 const gradeSteps = [46.5, 64, 76]
 
 export const curveWords = (m: S['Ageing']['muscles'][number]) =>
-  `${shortName(m.name)} by ${m.method.toLowerCase()}: ${m.now.toFixed(0)} today, ${m.gain.toFixed(1)} more in a week`
+  say`${shortName(m.name)} by ${m.method.toLowerCase()}: ${m.now.toFixed(0)} today, ${m.gain.toFixed(1)} more in a week`
 
 export function ageingChart(a: S['Ageing']) {
   const all = a.muscles.flatMap((m) => m.curve)
@@ -22,14 +23,14 @@ export function ageingChart(a: S['Ageing']) {
       formatter: (ps: { dataIndex: number }[]) => {
         const day = ps[0]?.dataIndex ?? 0
         const lines = a.muscles.map((m) => `${shortName(m.name)}  ${m.curve[day]?.toFixed(0) ?? ''}`)
-        return [`Day ${day + 1}`, ...lines].join('\n')
+        return [say`Day ${day + 1}`, ...lines].join('\n')
       },
     },
     xAxis: {
       type: 'category',
       boundaryGap: false,
       data: a.muscles[0]?.curve.map((_, d) => d + 1) ?? [],
-      name: 'days after slaughter',
+      name: say('days after slaughter'),
       nameLocation: 'middle',
       nameGap: 26,
       nameTextStyle: { color: i.second },
@@ -62,7 +63,7 @@ export function ageingChart(a: S['Ageing']) {
             {
               xAxis: a.today - 1,
               lineStyle: { color: i.ink, type: [2, 3] },
-              label: { formatter: 'today', position: 'end' },
+              label: { formatter: say('today'), position: 'end' },
             },
             ...gradeSteps
               .filter((g) => g > least && g < most)

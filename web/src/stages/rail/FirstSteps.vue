@@ -9,7 +9,7 @@ import { data, GET, type S } from '../../api/client'
 import ExampleOffer from '../../shell/ExampleOffer.vue'
 import { firstStepsGone } from '../../shell/preferences'
 import { useShop } from '../../shell/shop'
-import { counted } from '../../words/counted'
+import { counted, say } from '../../words/say'
 
 const props = defineProps<{ cards: S['PieceCard'][] }>()
 const { shop } = useShop()
@@ -29,49 +29,49 @@ const steps = computed(() => [
   {
     id: 'prices',
     done: known.value + guessed.value >= 20,
-    text: 'Prices',
+    text: say('Prices'),
     says: known.value
-      ? `${known.value} known, ${guessed.value} guessed`
-      : 'enter a few that you know by heart, the rest is guessed',
+      ? say`${known.value} known, ${guessed.value} guessed`
+      : say('enter a few that you know by heart, the rest is guessed'),
     to: { name: 'prices' },
   },
   {
     id: 'benches',
     done: !!benches.value?.some((b) => b.active),
-    text: 'Benches',
+    text: say('Benches'),
     says: benches.value?.map((b) => b.name).join(', ') ?? '',
     to: { name: 'benches' },
   },
   {
     id: 'scale',
     done: scales.value > 0 || answered.value,
-    text: 'A scale',
+    text: say('A scale'),
     says: scales.value
-      ? `on ${counted(scales.value, 'bench', 'benches')}`
+      ? say`on ${counted(scales.value, 'bench', 'benches')}`
       : answered.value
-        ? 'weights are typed'
-        : 'connect one, or type the weights',
+        ? say('weights are typed')
+        : say('connect one, or type the weights'),
     to: { name: 'benches' },
   },
   {
     id: 'people',
     done: (people.value?.length ?? 0) > 1,
-    text: 'People',
-    says: (people.value?.length ?? 0) > 1 ? counted(people.value!.length, 'person', 'people') : 'invite who cuts',
+    text: say('People'),
+    says: (people.value?.length ?? 0) > 1 ? counted(people.value!.length, 'person', 'people') : say('invite who cuts'),
     to: { name: 'people' },
   },
   {
     id: 'box',
     done: started.value,
-    text: 'The first box',
-    says: started.value ? lots.value!.lots.at(-1)!.lot_number : 'receive it, and its pieces hang here',
+    text: say('The first box'),
+    says: started.value ? lots.value!.lots.at(-1)!.lot_number : say('receive it, and its pieces hang here'),
     to: { name: 'receive' },
   },
   {
     id: 'answer',
     done: answered.value,
-    text: 'The first answer',
-    says: answered.value ? 'it is there' : 'cut a piece, and see whether it paid',
+    text: say('The first answer'),
+    says: answered.value ? say('it is there') : say('cut a piece, and see whether it paid'),
     to: { name: 'receive' },
   },
 ])

@@ -5,6 +5,7 @@ import { useShop } from '../../shell/shop'
 import { clockOf } from '../../words/shown'
 import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
+import { say } from '../../words/say'
 
 const props = defineProps<{ cards: Card[] }>()
 const { mass, money, perUnit, unitWord } = useShop()
@@ -16,20 +17,20 @@ const gain = computed(() => {
   const known = props.cards.filter((c) => c.difference_per_kg !== undefined)
   if (first.value.stage !== 'compare' || !known.length) return ''
   const mean = known.reduce((s, c) => s + Number(c.difference_per_kg), 0) / known.length
-  const how = first.value.plan_id === 'traditional' ? 'cut straight through' : 'seamed'
-  return `${money(perUnit(mean), true)} a ${unitWord.value} on average, ${how}`
+  const how = first.value.plan_id === 'traditional' ? say('cut straight through') : 'seamed'
+  return say`${money(perUnit(mean), true)} a ${unitWord.value} on average, ${how}`
 })
 const waits = computed(() => {
   const starts = props.cards.flatMap((c) => c.planned_at ?? []).sort()
   if (gain.value) return gain.value
-  if (together.value) return 'cut together'
-  if (starts[0]) return `from ${clockOf(starts[0])} on ${first.value.planned_bench}`
-  return `wait for ${first.value.waits_for.replace(/^its /, 'their ')}`
+  if (together.value) return say('cut together')
+  if (starts[0]) return say`from ${clockOf(starts[0])} on ${first.value.planned_bench}`
+  return say`wait for ${first.value.waits_for.replace(/^its /, 'their ')}`
 })
 </script>
 
 <template>
-  <div class="tag group" role="group" :aria-label="`${cards.length} pieces of ${first.name}`">
+  <div class="tag group" role="group" :aria-label="say`${cards.length} pieces of ${first.name}`">
     <span class="hook" aria-hidden="true" /><span class="hook second" aria-hidden="true" />
     <RouterLink class="head" :to="workplace(first)">
       <span class="spread"
@@ -45,8 +46,8 @@ const waits = computed(() => {
       <span class="waits">{{ waits }}</span>
     </RouterLink>
     <span v-if="!together" class="pieces"
-      ><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="`Piece ${c.number} of ${c.of}`">{{
-        `no. ${c.number}`
+      ><RouterLink v-for="c in cards" :key="c.id" :to="workplace(c)" :aria-label="say`Piece ${c.number} of ${c.of}`">{{
+        say`no. ${c.number}`
       }}</RouterLink></span
     >
   </div>

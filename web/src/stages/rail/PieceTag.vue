@@ -5,6 +5,7 @@ import { useShop } from '../../shell/shop'
 import { clockOf } from '../../words/shown'
 import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
+import { say } from '../../words/say'
 
 const props = defineProps<{ card: Card }>()
 const { mass, money, perUnit, unitWord } = useShop()
@@ -13,7 +14,7 @@ const gain = computed(() =>
     ? ''
     : `${money(perUnit(props.card.difference_per_kg), true)} a ${unitWord.value}`,
 )
-const cut = computed(() => (props.card.plan_id === 'traditional' ? 'cut straight through' : 'seamed'))
+const cut = computed(() => (props.card.plan_id === 'traditional' ? say('cut straight through') : 'seamed'))
 </script>
 
 <template>

@@ -3,7 +3,7 @@
 // is folded away.
 import { computed } from 'vue'
 import { useShop } from '../../shell/shop'
-import { counted } from '../../words/counted'
+import { counted, say } from '../../words/say'
 import GroupTag from './GroupTag.vue'
 import PieceTag from './PieceTag.vue'
 import { grouped, type Card } from './useRail'
@@ -29,7 +29,7 @@ const later = computed(() => groups.value.filter((g) => !now.value.includes(g)))
 const laterWords = computed(() => {
   const n = later.value.reduce((sum, g) => sum + g.length, 0)
   return props.stage === 'compare'
-    ? `${n} more done`
+    ? say`${n} more done`
     : `${counted(n, 'piece waits for its age', 'pieces wait for their age')}`
 })
 </script>

@@ -15,6 +15,7 @@ import RailColumn from './RailColumn.vue'
 import RailSkeleton from './RailSkeleton.vue'
 import { byDay, useRail } from './useRail'
 import { useRailFilter } from './useRailFilter'
+import { say } from '../../words/say'
 
 const router = useRouter()
 const { may } = useMe()
@@ -23,23 +24,23 @@ const { form, set, fits, clear } = useRailFilter()
 const shown = computed(() => (cards.value ?? []).filter(fits))
 
 const stages = [
-  { id: 'plan', name: 'Plan', empty: 'Nothing waits for a plan. Receive a lot, and its pieces hang here.' },
-  { id: 'bench', name: 'Bench', empty: 'Nothing is planned. Choose a plan for a piece on the left.' },
-  { id: 'judge', name: 'Judge', empty: 'A piece finished on the bench comes here for its cooking methods.' },
-  { id: 'compare', name: 'Compare', empty: 'Finished pieces stay here with their answer.' },
+  { id: 'plan', name: say('Plan'), empty: say('Nothing waits for a plan. Receive a lot, and its pieces hang here.') },
+  { id: 'bench', name: say('Bench'), empty: say('Nothing is planned. Choose a plan for a piece on the left.') },
+  { id: 'judge', name: say('Judge'), empty: say('A piece finished on the bench comes here for its cooking methods.') },
+  { id: 'compare', name: say('Compare'), empty: say('Finished pieces stay here with their answer.') },
 ] as const
 
 const kinds = computed(() => speciesChoices(cards.value?.map((c) => c.atlas_id.split('.')[0]!) ?? []))
 const sentence = computed(() => {
   const c = counts.value
-  if (!cards.value) return error.value ? 'The rail' : 'The rail is being read…'
-  if (!cards.value.length) return 'The rail is empty. Receive the first lot.'
+  if (!cards.value) return error.value ? say('The rail') : say('The rail is being read…')
+  if (!cards.value.length) return say('The rail is empty. Receive the first lot.')
   const parts = [
-    c.plan && `${c.plan} wait${c.plan === 1 ? 's' : ''} for a plan`,
-    c.bench && `${c.bench} ${c.bench === 1 ? 'is' : 'are'} for the bench`,
-    c.judge && `${c.judge} to be judged`,
+    c.plan && say`${c.plan} wait${c.plan === 1 ? 's' : ''} for a plan`,
+    c.bench && say`${c.bench} ${c.bench === 1 ? say('is') : say('are')} for the bench`,
+    c.judge && say`${c.judge} to be judged`,
   ].filter(Boolean)
-  return parts.length ? `${parts.join(', ')}.` : 'Everything is cut and judged.'
+  return parts.length ? `${parts.join(', ')}.` : say('Everything is cut and judged.')
 })
 </script>
 
@@ -75,7 +76,7 @@ const sentence = computed(() => {
         :name="s.name"
         :stage="s.id"
         :cards="byDay(shown.filter((c) => c.stage === s.id))"
-        :empty="set ? 'None of these.' : s.empty"
+        :empty="set ? say('None of these.') : s.empty"
         :open="set"
       />
     </div>

@@ -11,6 +11,7 @@ import { usePages } from '../../api/usePages'
 import { useOutside } from '../../shell/outside'
 import { useShop } from '../../shell/shop'
 import { plainDay } from '../../words/shown'
+import { say } from '../../words/say'
 
 const { mass } = useShop()
 const {
@@ -45,16 +46,16 @@ const sorted = computed(() =>
 const sentence = computed(() => {
   const ready = sorted.value.filter(isReady).length
   const next = sorted.value.find((r) => !isReady(r))
-  if (!sorted.value.length) return 'Nothing hangs uncut.'
-  const of = sorted.value.length === 1 ? '1 piece is' : `${sorted.value.length} pieces are`
-  const first = `${ready} of ${of} old enough to be cut as planned, or in some way where nothing is planned`
-  return next ? `${first}; the next is ${next.card.name}, on ${plainDay(firstDay(next))}.` : `${first}.`
+  if (!sorted.value.length) return say('Nothing hangs uncut.')
+  const of = sorted.value.length === 1 ? say('1 piece is') : say`${sorted.value.length} pieces are`
+  const first = say`${ready} of ${of} old enough to be cut as planned, or in some way where nothing is planned`
+  return next ? say`${first}; the next is ${next.card.name}, on ${plainDay(firstDay(next))}.` : `${first}.`
 })
 const columns: ListColumn<Ready>[] = [
-  { id: 'piece', head: 'Piece', by: (r) => r.card.name + r.card.lot_number },
-  { id: 'age', head: 'Age', by: (r) => r.card.age_days, number: true },
-  { id: 'ways', head: 'Ways of cutting, and when the piece is old enough for them', by: firstDay },
-  { id: 'mince', head: 'Mince until', by: (r) => r.mince_until },
+  { id: 'piece', head: say('Piece'), by: (r) => r.card.name + r.card.lot_number },
+  { id: 'age', head: say('Age'), by: (r) => r.card.age_days, number: true },
+  { id: 'ways', head: say('Ways of cutting, and when the piece is old enough for them'), by: firstDay },
+  { id: 'mince', head: say('Mince until'), by: (r) => r.mince_until },
 ]
 const { address } = useOutside()
 const feed = computed(() => `${address.value}/api/v1/readiness.ics?token=…`)
@@ -63,8 +64,8 @@ const feed = computed(() => `${address.value}/api/v1/readiness.ics?token=…`)
 <template>
   <section class="page">
     <div class="spread">
-      <h1 class="sentence">{{ list ? sentence : 'Ready when?' }}</h1>
-      <FileLinks :files="[{ label: 'As a calendar', href: '/api/v1/readiness.ics' }]" />
+      <h1 class="sentence">{{ list ? sentence : say('Ready when?') }}</h1>
+      <FileLinks :files="[{ label: say('As a calendar'), href: '/api/v1/readiness.ics' }]" />
     </div>
     <StateNote :error="error" :loading="isLoading" what="what is ageing" @retry="refetch()" />
     <template v-if="list">
@@ -89,13 +90,14 @@ const feed = computed(() => `${address.value}/api/v1/readiness.ics?token=…`)
         <template #age="{ row: r }">day {{ r.card.age_days }}</template>
         <template #ways="{ row: r }"
           ><span v-for="p in r.plans" :key="p.id" class="plan" :class="{ old: p.ready, chosen: p.chosen }"
-            ><strong>{{ p.ready ? 'ready' : plainDay(p.ready_on) }}</strong> {{ p.name
+            ><strong>{{ p.ready ? say('ready') : plainDay(p.ready_on) }}</strong> {{ p.name
             }}<span v-if="p.chosen"> (chosen)</span
             ><span v-if="p.waits_for.length" class="small">, waits for {{ p.waits_for.join(', ') }}</span></span
           ></template
         >
         <template #mince="{ row: r }"
-          ><span :class="{ fault: r.mince_past }">{{ plainDay(r.mince_until) }}{{ r.mince_past ? ', past' : '' }}</span
+          ><span :class="{ fault: r.mince_past }"
+            >{{ plainDay(r.mince_until) }}{{ r.mince_past ? say(', past') : '' }}</span
           ><span class="small lot">{{ r.mince_rule }}</span></template
         >
       </ListTable>

@@ -2,6 +2,7 @@ import { computed } from 'vue'
 import { keyOf } from '../../api/keys'
 import { data, GET, type S } from '../../api/client'
 import { usePages } from '../../api/usePages'
+import { say } from '../../words/say'
 
 export type Card = S['PieceCard']
 
@@ -32,7 +33,7 @@ export function grouped(cards: Card[]): Card[][] {
   const groups = new Map<string, Card[]>()
   for (const c of cards) {
     const key = c.batch_id
-      ? `batch ${c.batch_id}`
+      ? say`batch ${c.batch_id}`
       : ['lot', c.lot_id, c.atlas_id, c.plan_id, c.waits_for, c.planned_bench].join(' ')
     groups.set(key, [...(groups.get(key) ?? []), c])
   }

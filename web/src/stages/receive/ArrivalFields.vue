@@ -14,6 +14,7 @@ import InspectionTicks from './InspectionTicks.vue'
 import PieceSearch from './PieceSearch.vue'
 import PickOne from '../../components/PickOne.vue'
 import { isDay, typedDay, typedMass } from '../../words/typed'
+import { say } from '../../words/say'
 
 const props = defineProps<{ fault: (field: string) => string; fixed?: boolean }>()
 const form = defineModel<ArrivalForm>('form', { required: true })
@@ -31,27 +32,27 @@ function settleWeight() {
 }
 const dayHint = (text: string) => {
   const d = typedDay(text)
-  return isDay(d) ? plainDay(d) : 'A day such as 16.11., or −9 for nine days ago'
+  return isDay(d) ? plainDay(d) : say('A day such as 16.11., or −9 for nine days ago')
 }
 const several = computed(() => /^\s*([2-9]|\d{2,})\s*$/.test(form.value.pieces))
 const names: Record<AboutField, string> = {
-  bone: 'Bone',
-  breed: 'Breed',
-  feed: 'Fed on',
-  sex: 'Sex',
-  age_class: 'Age',
-  hang: 'Hung',
-  fat_class: 'Fat and shape',
-  marbling: 'Marbling',
-  supplier_grade: "Supplier's grade",
+  bone: say('Bone'),
+  breed: say('Breed'),
+  feed: say('Fed on'),
+  sex: say('Sex'),
+  age_class: say('Age'),
+  hang: say('Hung'),
+  fat_class: say('Fat and shape'),
+  marbling: say('Marbling'),
+  supplier_grade: say("Supplier's grade"),
   ph: 'pH',
-  temperature_c: 'Temperature, °C',
-  fat_pct: 'Fat within the muscle, %',
-  lean_yield_pct: 'Lean-meat yield, %',
-  born_in: 'Born in',
-  reared_in: 'Reared in',
-  slaughtered_in: 'Slaughtered in',
-  plant: 'Approval number of the slaughterhouse',
+  temperature_c: say('Temperature, °C'),
+  fat_pct: say('Fat within the muscle, %'),
+  lean_yield_pct: say('Lean-meat yield, %'),
+  born_in: say('Born in'),
+  reared_in: say('Reared in'),
+  slaughtered_in: say('Slaughtered in'),
+  plant: say('Approval number of the slaughterhouse'),
 }
 const decimals: AboutField[] = ['ph', 'temperature_c', 'fat_pct', 'lean_yield_pct']
 /** The form in which the piece came; the usual one until another is picked. */
@@ -115,7 +116,7 @@ const open = computed(
     id="each"
     label="Or each piece's weight, one after the other"
     :fault="fault('weights')"
-    :hint="`In ${form.weightUnit}, such as 6.1 6.74 7.02; left open they count as even`"
+    :hint="say`In ${form.weightUnit}, such as 6.1 6.74 7.02; left open they count as even`"
     ><InputText id="each" v-model="form.each" inputmode="text" :invalid="!!fault('weights')" autocomplete="off"
   /></FormField>
   <div class="grid two">
@@ -130,7 +131,7 @@ const open = computed(
       id="packed"
       label="Packed on"
       :fault="fault('packed_on')"
-      :hint="form.packed ? dayHint(form.packed) : 'Left open: it hangs unpacked'"
+      :hint="form.packed ? dayHint(form.packed) : say('Left open: it hangs unpacked')"
       ><DayPick id="packed" v-model="form.packed" :invalid="!!fault('packed_on')"
     /></FormField>
     <FormField id="supplier" label="Supplier" :fault="fault('supplier')"
@@ -156,7 +157,7 @@ const open = computed(
       The animal, and how it came <span v-if="known" class="small">&nbsp;{{ known }} known</span>
     </summary>
     <div class="grid four">
-      <FormField id="invoiced" :label="`Weight on the invoice, ${form.weightUnit}`" :fault="fault('invoiced')"
+      <FormField id="invoiced" :label="say`Weight on the invoice, ${form.weightUnit}`" :fault="fault('invoiced')"
         ><InputText
           id="invoiced"
           v-model="form.invoiced"

@@ -4,11 +4,12 @@ import { computed } from 'vue'
 import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
+import { say } from '../../words/say'
 
 const props = defineProps<{ forecast?: S['Forecast']; asking: boolean; piece?: S['PieceHit'] }>()
 const { mass, money, perUnit, unit } = useShop()
 const usual = computed(() =>
-  props.piece?.high_g ? `Usually ${mass(props.piece.low_g, 1)} to ${mass(props.piece.high_g, 1)} a piece.` : '',
+  props.piece?.high_g ? say`Usually ${mass(props.piece.low_g, 1)} to ${mass(props.piece.high_g, 1)} a piece.` : '',
 )
 </script>
 
@@ -24,7 +25,7 @@ const usual = computed(() =>
         </div>
         <div>
           <span class="label">Age</span
-          ><span class="fact">{{ forecast.age_days === undefined ? '–' : `${forecast.age_days} days` }}</span>
+          ><span class="fact">{{ forecast.age_days === undefined ? '–' : say`${forecast.age_days} days` }}</span>
         </div>
       </div>
       <p v-if="forecast.readiness" class="ready" :class="{ young: !forecast.readiness.ready }">

@@ -3,11 +3,16 @@
 import Checkbox from 'primevue/checkbox'
 import type { S } from '../../api/client'
 import { percent } from '../../words/shown'
+import { say } from '../../words/say'
 
 defineProps<{ points: S['Inspect'][]; disabled?: boolean }>()
 const found = defineModel<string[]>({ required: true })
 const decided = defineModel<Record<string, string>>('decided', { required: true })
-const words: Record<string, string> = { discard: 'into the bin', mince: 'to the mince', pare: 'off with the fat' }
+const words: Record<string, string> = {
+  discard: say('into the bin'),
+  mince: say('to the mince'),
+  pare: say('off with the fat'),
+}
 const ways = (p: S['Inspect']) => [p.to!, ...p.may]
 const is = (p: S['Inspect']) => decided.value[p.id] ?? p.to
 </script>

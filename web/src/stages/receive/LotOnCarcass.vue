@@ -6,6 +6,7 @@ import CarcassMap from '../../atlas/CarcassMap.vue'
 import { useCarcasses } from '../../atlas/useCarcasses'
 import type { S } from '../../api/client'
 import { useShop } from '../../shell/shop'
+import { say } from '../../words/say'
 
 const props = defineProps<{ lot: S['LotDetail'] }>()
 const router = useRouter()
@@ -29,7 +30,7 @@ const open = (piece: string) => {
 
 <template>
   <figure v-if="carcass && (!whole || lot.broken.length)">
-    <h2>{{ whole ? 'What it gave' : 'Where it comes from' }}</h2>
+    <h2>{{ whole ? say('What it gave') : say('Where it comes from') }}</h2>
     <CarcassMap
       :carcass="carcass"
       :lines="gave"

@@ -5,6 +5,7 @@ import type { S } from '../../api/client'
 import { useMe } from '../../shell/me'
 import { useShop } from '../../shell/shop'
 import { workplace } from '../rail/useRail'
+import { say } from '../../words/say'
 
 defineProps<{ lot: S['LotDetail'] }>()
 const emit = defineEmits<{ void: [S['PieceCard']] }>()
@@ -33,18 +34,18 @@ const { may } = useMe()
         <td>
           {{
             c.voided_at
-              ? `voided: ${c.void_reason}`
+              ? say`voided: ${c.void_reason}`
               : c.carcass && c.closed_at
-                ? 'broken'
-                : `${c.stage}, waits for ${c.waits_for}`
+                ? say('broken')
+                : say`${c.stage}, waits for ${c.waits_for}`
           }}
         </td>
         <td class="n">
           <PvButton
             v-if="may('PUT /pieces/{piece_id}/void') && !c.breakdown_id && !lot.lot.voided_at && lot.cards.length > 1"
             text
-            :label="c.voided_at ? 'Take back' : 'Void'"
-            :aria-label="`${c.voided_at ? 'Take back' : 'Void'} piece ${c.number}`"
+            :label="c.voided_at ? say('Take back') : say('Void')"
+            :aria-label="say`${c.voided_at ? say('Take back') : say('Void')} piece ${c.number}`"
             @click="emit('void', c)"
           />
         </td>

@@ -18,6 +18,7 @@ import { aboutFields, arrivalOf, hitOf, bodyOf, emptyArrival, shownFields } from
 import LotOnCarcass from './LotOnCarcass.vue'
 import ArrivalFields from './ArrivalFields.vue'
 import { useTitle } from '../../shell/title'
+import { say } from '../../words/say'
 
 const props = defineProps<{ lot: string }>()
 const queries = useQueryClient()
@@ -91,24 +92,24 @@ const setVoid = () =>
 const names: Record<string, string> = {
   bone: '',
   breed: '',
-  feed: 'fed on',
+  feed: say('fed on'),
   sex: '',
   age_class: '',
-  hang: 'hung',
-  fat_class: 'fat and shape',
-  marbling: 'marbling',
-  supplier_grade: "supplier's grade",
+  hang: say('hung'),
+  fat_class: say('fat and shape'),
+  marbling: say('marbling'),
+  supplier_grade: say("supplier's grade"),
   ph: 'pH',
-  born_in: 'born in',
-  reared_in: 'reared in',
-  slaughtered_in: 'slaughtered in',
-  plant: 'slaughterhouse',
+  born_in: say('born in'),
+  reared_in: say('reared in'),
+  slaughtered_in: say('slaughtered in'),
+  plant: say('slaughterhouse'),
 }
-const percents: Record<string, string> = { fat_pct: 'fat within the muscle', lean_yield_pct: 'lean' }
+const percents: Record<string, string> = { fat_pct: say('fat within the muscle'), lean_yield_pct: say('lean') }
 const known = computed(() =>
   aboutFields.flatMap((f) => {
     const v = d.value?.lot[f]
-    if (f === 'temperature_c') return v === undefined ? [] : [`${v} °C at arrival`]
+    if (f === 'temperature_c') return v === undefined ? [] : [say`${v} °C at arrival`]
     if (percents[f]) return v === undefined ? [] : [`${v} % ${percents[f]}`]
     return v === undefined ? [] : [`${names[f]} ${shop.value?.words[f]?.find((w) => w.id === v)?.name ?? v}`.trim()]
   }),
@@ -133,8 +134,9 @@ useTitle(() => d.value?.lot.lot_number)
       <p v-if="d.lot.voided_at" class="fault">Voided {{ moment(d.lot.voided_at) }}: {{ d.lot.void_reason }}</p>
       <p>
         {{ d.lot.supplier }}. Slaughtered {{ plainDay(d.lot.slaughtered_on) }},
-        {{ d.lot.packed_on ? `packed ${plainDay(d.lot.packed_on)}` : 'hangs unpacked' }}. {{ money(d.lot.price) }} a
-        {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received {{ moment(d.lot.received_at) }}.
+        {{ d.lot.packed_on ? say`packed ${plainDay(d.lot.packed_on)}` : say('hangs unpacked') }}.
+        {{ money(d.lot.price) }} a {{ d.lot.price_per }}, {{ money(d.lot.cost) }} together. Received
+        {{ moment(d.lot.received_at) }}.
       </p>
       <p v-if="d.lot.invoiced_g !== undefined" data-test="invoiced">
         The invoice says {{ mass(d.lot.invoiced_g, 2)
@@ -164,20 +166,20 @@ useTitle(() => d.value?.lot.lot_number)
         <PvButton
           v-if="may('PUT /lots/{lot_id}/void') && !d.fixed"
           text
-          :label="d.lot.voided_at ? 'Take back the voiding' : 'Void lot'"
+          :label="d.lot.voided_at ? say('Take back the voiding') : say('Void lot')"
           @click="begin('void')"
         />
       </div>
       <form v-if="mode === 'void'" class="box stack" novalidate aria-label="Void" @submit.prevent="setVoid">
         <h2>
-          {{ isVoid ? 'Take back' : 'Void' }}
-          {{ target ? `piece ${target.number} of ${d.lot.lot_number}` : `the whole lot ${d.lot.lot_number}` }}
+          {{ isVoid ? say('Take back') : say('Void') }}
+          {{ target ? say`piece ${target.number} of ${d.lot.lot_number}` : say`the whole lot ${d.lot.lot_number}` }}
         </h2>
         <p class="small">
           {{
             isVoid
-              ? 'It hangs on the rail again.'
-              : 'It leaves the rail, the boards and the calendar. Nothing is deleted; it can be taken back.'
+              ? say('It hangs on the rail again.')
+              : say('It leaves the rail, the boards and the calendar. Nothing is deleted; it can be taken back.')
           }}
         </p>
         <FormField id="reason" label="Why" :fault="fault('reason')"
@@ -185,7 +187,7 @@ useTitle(() => d.value?.lot.lot_number)
         /></FormField>
         <p v-if="problem?.rest(['reason'])" class="fault" role="alert">{{ problem.rest(['reason']) }}</p>
         <div class="row">
-          <PvButton type="submit" :label="isVoid ? 'Take it back' : 'Void it'" :disabled="busy" /><PvButton
+          <PvButton type="submit" :label="isVoid ? say('Take it back') : say('Void it')" :disabled="busy" /><PvButton
             text
             label="Cancel"
             @click="mode = ''"

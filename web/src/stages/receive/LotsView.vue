@@ -12,6 +12,7 @@ import { usePages } from '../../api/usePages'
 import { moment, plainDay } from '../../words/shown'
 import { useAddressForm } from '../../components/useAddressForm'
 import { useShop } from '../../shell/shop'
+import { say } from '../../words/say'
 
 const { mass, money } = useShop()
 const {
@@ -38,14 +39,14 @@ const lots = computed(() => {
   )
 })
 const columns: ListColumn<S['Lot']>[] = [
-  { id: 'lot', head: 'Lot', by: (l) => l.lot_number, whole: true },
-  { id: 'piece', head: 'Piece', by: (l) => l.name },
-  { id: 'pieces', head: 'Pieces', by: (l) => l.pieces, number: true },
-  { id: 'weight', head: 'Weight', by: (l) => l.total_g, number: true },
-  { id: 'cost', head: 'Cost', by: (l) => Number(l.cost), number: true },
-  { id: 'supplier', head: 'Supplier', by: (l) => l.supplier },
-  { id: 'slaughtered', head: 'Slaughtered', by: (l) => l.slaughtered_on },
-  { id: 'received', head: 'Received', by: (l) => l.received_at },
+  { id: 'lot', head: say('Lot'), by: (l) => l.lot_number, whole: true },
+  { id: 'piece', head: say('Piece'), by: (l) => l.name },
+  { id: 'pieces', head: say('Pieces'), by: (l) => l.pieces, number: true },
+  { id: 'weight', head: say('Weight'), by: (l) => l.total_g, number: true },
+  { id: 'cost', head: say('Cost'), by: (l) => Number(l.cost), number: true },
+  { id: 'supplier', head: say('Supplier'), by: (l) => l.supplier },
+  { id: 'slaughtered', head: say('Slaughtered'), by: (l) => l.slaughtered_on },
+  { id: 'received', head: say('Received'), by: (l) => l.received_at },
 ]
 </script>
 
@@ -92,7 +93,7 @@ const columns: ListColumn<S['Lot']>[] = [
       <MoreRows
         :more="hasNextPage"
         :busy="isFetchingNextPage"
-        :label="asked ? 'Look in earlier lots too' : 'Earlier lots'"
+        :label="asked ? say('Look in earlier lots too') : say('Earlier lots')"
         @more="fetchNextPage()"
       />
     </template>

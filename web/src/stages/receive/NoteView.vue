@@ -5,6 +5,7 @@ import { data, fileBody, POST, type S } from '../../api/client'
 import { useFileImport } from '../../components/useFileImport'
 import FilePick from '../../components/FilePick.vue'
 import { useShop } from '../../shell/shop'
+import { say } from '../../words/say'
 
 const { mass, money } = useShop()
 const columns =
@@ -22,7 +23,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
         ...fileBody(file),
       }),
     ),
-  (done: S['NoteImport']) => `${done.good} lot${done.good === 1 ? '' : 's'} received; the pieces hang on the rail.`,
+  (done: S['NoteImport']) => say`${done.good} lot${done.good === 1 ? '' : 's'} received; the pieces hang on the rail.`,
 )
 </script>
 
@@ -79,7 +80,7 @@ const { chosen, seen, said, busy, problem, look, keep, leave } = useFileImport(
       <div class="row">
         <PvButton
           v-if="seen.good"
-          :label="seen.bad ? `Receive the ${seen.good}, leave ${seen.bad} out` : `Receive the ${seen.good}`"
+          :label="seen.bad ? say`Receive the ${seen.good}, leave ${seen.bad} out` : say`Receive the ${seen.good}`"
           :disabled="busy"
           @click="keep"
         /><PvButton text label="Receive nothing" @click="leave" />

@@ -13,6 +13,7 @@ import { anotherOf, bodyOf, emptyArrival, forecastOf, hitOf, shownFields } from 
 import ArrivalFields from './ArrivalFields.vue'
 import ForecastPane from './ForecastPane.vue'
 import { useForecast } from './useForecast'
+import { say } from '../../words/say'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -79,7 +80,7 @@ watch(form, () => (refused.value = undefined))
 /** The next box of the same delivery: what is the same stays, its weight and number are asked anew. */
 const another = ref(false)
 function again(lot: S['Lot']) {
-  done(`${lot.lot_number} received.`)
+  done(say`${lot.lot_number} received.`)
   form.weight = ''
   form.each = ''
   form.invoiced = ''

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
 import { keyOf } from '../../api/keys'
 import { data, GET } from '../../api/client'
-import { counted } from '../../words/counted'
+import { counted } from '../../words/say'
 
 const route = useRoute()
 const id = computed(() => (typeof route.query.received === 'string' ? route.query.received : ''))
