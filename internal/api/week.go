@@ -36,6 +36,7 @@ func (h *handlers) BestWeek(ctx context.Context, r contract.BestWeekRequestObjec
 		return contract.WeekWorth{Carcass: x.Carcass, Name: x.Name, More: x.More.String(), PerKg: x.PerKg.String(),
 			Mean: x.Mean.String(), Low: x.Low.String(), High: x.High.String()}
 	})
+	out.Bound, out.Made, out.MadeGain = v.Bound, each(v.Made, weekMade), v.MadeGain.String()
 	out.Names, out.SpreadPct, out.SpreadN = v.FlowNames, round(v.Spread*100, 1), v.SpreadN
 	out.Flows = each(v.Flows, func(f compare.WeekFlow) contract.CarcassFlow {
 		return contract.CarcassFlow{From: f.From, To: f.To, WeightG: f.Mass.Grams(), Value: round(f.Value, 2)}
@@ -58,8 +59,21 @@ func (h *handlers) BestWeek(ctx context.Context, r contract.BestWeekRequestObjec
 }
 
 func weekUse(u compare.WeekUse) contract.WeekUse {
-	return contract.WeekUse{Carcass: u.Carcass, Piece: u.Piece, PieceName: u.PieceName, PlanId: u.Plan,
+	out := contract.WeekUse{Carcass: u.Carcass, Piece: u.Piece, PieceName: u.PieceName, PlanId: u.Plan,
 		PlanName: u.PlanName, Pieces: u.Pieces, EachG: u.Each.Grams(), Minutes: round(u.Minutes, 1), Seams: u.Seams}
+	if len(u.Options) > 0 {
+		out.Options = &u.Options
+	}
+	return out
+}
+
+func weekMade(m compare.WeekMade) contract.WeekMade {
+	type from = struct {
+		Name    string  `json:"name"`
+		WeightG float64 `json:"weight_g"`
+	}
+	return contract.WeekMade{Recipe: m.Recipe, MeatG: m.Meat.Grams(), SoldG: m.Sold.Grams(), Pieces: m.Pieces,
+		Value: m.Value.String(), From: each(m.From, func(f compare.WeekFrom) from { return from{f.Name, f.Mass.Grams()} })}
 }
 
 func weekSale(s compare.WeekSale) contract.WeekSale {

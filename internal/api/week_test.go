@@ -158,3 +158,59 @@ func TestAWeekBesideTheLast(t *testing.T) {
 		}
 	}
 }
+
+// A way of the shop's own counts beside the atlas', and so does another choice within a plan: where they bring more the
+// week has them, and nothing brings less for knowing them. The trim is made into what the recipes say: what that adds is
+// what it sells for less what the same trim fetches in the week as it is.
+func TestAWeekByWhatTheHouseCanDo(t *testing.T) {
+	r := newRig(t)
+	r.ok("PUT", base+"/prices/lamb.leg_roast", map[string]any{"price": "15.90", "per": "kg", "version": 0}, nil)
+	r.ok("POST", base+"/prices/guesses", nil, nil)
+	ask := map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3}}}
+	var v contract.WeekView
+	r.ok("POST", base+"/week", ask, &v)
+	before := amount(t, v.Ways[0].Brings)
+	if len(v.Made) != 0 || v.MadeGain != "0" && amount(t, v.MadeGain) != 0 {
+		t.Errorf("without a recipe %+v is made, %s more", v.Made, v.MadeGain)
+	}
+	if !slices.ContainsFunc(v.Uses, func(u contract.WeekUse) bool { return u.Options != nil }) {
+		t.Errorf("no other choice within a plan brings more: %+v", v.Uses)
+	}
+	d := draftOf(r.plans("lamb.leg_chump")["traditional"].Plan, "Harbour leg")
+	d.Products[0].Id, d.Products[0].Name = nil, "Harbour roast"
+	var own contract.PlanDetail
+	r.ok("POST", base+"/plans/lamb.leg_chump", d, &own)
+	var book []contract.Price
+	r.ok("GET", base+"/prices", nil, &book)
+	for _, x := range book {
+		if x.Name == "Harbour roast" {
+			r.ok("PUT", base+"/prices/"+x.Key, map[string]any{"price": "30.00", "per": "kg", "version": 0}, nil)
+		}
+	}
+	r.ok("POST", base+"/week", ask, &v)
+	legs := 0
+	for _, u := range v.Uses {
+		if u.PlanId == own.Plan.Id {
+			legs += u.Pieces
+		}
+	}
+	if legs != 6 || amount(t, v.Ways[0].Brings) <= before {
+		t.Errorf("%d of six legs by the way of one's own at €30: %+v", legs, v.Uses)
+	}
+	r.ok("POST", base+"/recipes", mince("Harbour mince", "25.00", map[string]any{"species": "lamb"}), nil)
+	r.ok("POST", base+"/week", ask, &v)
+	if len(v.Made) != 1 {
+		t.Fatalf("of the trim is made %+v", v.Made)
+	}
+	gain := amount(t, v.Made[0].Value)
+	for _, f := range v.Made[0].From {
+		at := slices.IndexFunc(v.Sales, func(s contract.WeekSale) bool { return s.Name == f.Name })
+		if at < 0 {
+			t.Fatalf("%s is nowhere sold", f.Name)
+		}
+		gain -= f.WeightG * amount(t, v.Sales[at].Value) / v.Sales[at].MadeG
+	}
+	if math.Abs(gain-amount(t, v.MadeGain)) > 0.02 || gain <= 0 {
+		t.Errorf("it adds %s, by hand %.2f", v.MadeGain, gain)
+	}
+}

@@ -61,10 +61,11 @@ func New(s *store.Store, a *atlas.Atlas, now func() time.Time) *Rooms {
 	sold := sales.New(s, utc, log, shops, lying)
 	tickets := labels.New(s, a, utc, log, shops, lying)
 	judges := judge.New(s, a, utc, log, shops, prices, stocks, benches)
+	mixed := made.New(s, utc, log, shops, prices, lying)
 	return &Rooms{
 		Shop: shops, People: people.New(s, utc, log, shops), Pricing: prices, Stock: stocks, Bench: benches, Judge: judges,
-		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked, sold),
-		Goods:   lying, Made: made.New(s, utc, log, shops, prices, lying),
+		Compare: compare.New(s, a, utc, log, shops, prices, stocks, benches, judges, asked, sold, lying, mixed),
+		Goods:   lying, Made: mixed,
 		Orders: asked, Dayplan: dayplan.New(s, a, utc, log, shops, prices, stocks, asked),
 		Labels: tickets, Sales: sold, Counter: counter.New(s, a, utc, log, shops, lying, tickets, sold),
 		Learn: learn.New(s, a, utc, log, shops, benches),

@@ -2,6 +2,7 @@ package browser
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -253,6 +254,7 @@ func TestAWeeksKill(t *testing.T) {
 			t.Errorf("%s brings %s, and the page says\n%s", w.ID, w.Brings, shown)
 		}
 	}
+	s.takeTheWeek(a)
 	s.choose("details.question summary")
 	s.until("the question is open", "document.querySelector('details.question')?.open")
 	s.eval("[...document.querySelectorAll('details.question input')].find(i => i.value === '3').focus()")
@@ -262,5 +264,38 @@ func TestAWeeksKill(t *testing.T) {
 	s.until("it was asked anew", "document.querySelector('[data-test=week-sentence]')?.innerText.startsWith('5 ×')")
 	if !strings.Contains(s.eval("location.search"), "lamb.whole~5") {
 		t.Errorf("the address says %s", s.eval("location.search"))
+	}
+}
+
+// takeTheWeek plans the pieces that wait as the week has it, those too that have a plan and are not begun: as many as the
+// button says get another way, and each gets one that the week has for its kind.
+func (s *screen) takeTheWeek(a *app) {
+	s.t.Helper()
+	type card struct {
+		ID       string
+		AtlasID  string `json:"atlas_id"`
+		PlanName string `json:"plan_name"`
+	}
+	var before, after []card
+	a.list("/pieces", "pieces", &before)
+	s.choose("[data-test=week-anew] input")
+	s.until("there are pieces to plan", "document.querySelector('[data-test=week-take]')")
+	said := s.text("[data-test=week-take]")
+	s.choose("[data-test=week-take]")
+	s.until("they are planned", "!document.querySelector('[data-test=week-take]')")
+	a.list("/pieces", "pieces", &after)
+	shown, changed := s.text("table[aria-label='Which piece goes which way']"), 0
+	for _, x := range after {
+		at := slices.IndexFunc(before, func(o card) bool { return o.ID == x.ID })
+		if before[at].PlanName == x.PlanName {
+			continue
+		}
+		changed++
+		if !strings.Contains(shown, x.PlanName) {
+			s.t.Errorf("%s is to be cut by %q, which the week has not:\n%s", x.AtlasID, x.PlanName, shown)
+		}
+	}
+	if want := fmt.Sprintf("Plan the %d piece", changed); changed == 0 || !strings.HasPrefix(said, want) {
+		s.t.Errorf("%q, and %d pieces got another way", said, changed)
 	}
 }

@@ -8871,6 +8871,23 @@ type WeekHead struct {
 	WeightUnit *string `json:"weight_unit,omitempty"`
 }
 
+// WeekMade defines model for WeekMade.
+type WeekMade struct {
+	From []struct {
+		Name    string  `json:"name"`
+		WeightG float64 `json:"weight_g"`
+	} `json:"from"`
+	MeatG float64 `json:"meat_g"`
+
+	// Pieces 0 where it is sold by weight
+	Pieces int     `json:"pieces"`
+	Recipe string  `json:"recipe"`
+	SoldG  float64 `json:"sold_g"`
+
+	// Value Sold
+	Value string `json:"value"`
+}
+
 // WeekSale defines model for WeekSale.
 type WeekSale struct {
 	CapG      *float64 `json:"cap_g,omitempty"`
@@ -8893,18 +8910,24 @@ type WeekUse struct {
 	EachG   float64 `json:"each_g"`
 
 	// Minutes Of all of them
-	Minutes   float64 `json:"minutes"`
-	Piece     string  `json:"piece"`
-	PieceName string  `json:"piece_name"`
-	Pieces    int     `json:"pieces"`
-	PlanId    string  `json:"plan_id"`
-	PlanName  string  `json:"plan_name"`
-	Seams     bool    `json:"seams"`
+	Minutes float64 `json:"minutes"`
+
+	// Options What is chosen within the plan
+	Options   *map[string]string `json:"options,omitempty"`
+	Piece     string             `json:"piece"`
+	PieceName string             `json:"piece_name"`
+	Pieces    int                `json:"pieces"`
+	PlanId    string             `json:"plan_id"`
+	PlanName  string             `json:"plan_name"`
+	Seams     bool               `json:"seams"`
 }
 
 // WeekView defines model for WeekView.
 type WeekView struct {
-	AtMost    string `json:"at_most"`
+	AtMost string `json:"at_most"`
+
+	// Bound Pieces that wait and keep the way that a trial drew for them
+	Bound     []string `json:"bound"`
 	Divisions []struct {
 		Carcass  string `json:"carcass"`
 		Division string `json:"division"`
@@ -8914,7 +8937,13 @@ type WeekView struct {
 	// Flows From the kill (carcass) over pieces to products
 	Flows     []CarcassFlow `json:"flows"`
 	HourWorth *string       `json:"hour_worth,omitempty"`
-	Market    string        `json:"market"`
+
+	// Made What the trim should be made into
+	Made []WeekMade `json:"made"`
+
+	// MadeGain What that adds to the best
+	MadeGain string `json:"made_gain"`
+	Market   string `json:"market"`
 
 	// Names Of what stands in the flows
 	Names  map[string]string `json:"names"`

@@ -57,7 +57,7 @@ type Product struct {
 const (
 	MaxPieces   = 500
 	MaxCount    = 500
-	MaxPlans    = 20
+	MaxPlans    = 64
 	MaxProducts = 500
 )
 

@@ -3,6 +3,7 @@ package bestuse
 import (
 	"errors"
 	"fmt"
+	"slices"
 
 	"falda/internal/core/fault"
 	"falda/internal/core/measure"
@@ -19,6 +20,19 @@ type Way struct {
 	Head, Division, Piece, ID string
 	PerHead                   int // pieces of that kind in one head
 	Plan                      Plan
+}
+
+// NoBetterThan says whether another way of the same piece makes at least as much of everything in no more minutes and
+// at no more cost, so that this one need not be looked at.
+func (x Way) NoBetterThan(other Way) bool {
+	if x.Head != other.Head || x.Division != other.Division || x.Piece != other.Piece || x.PerHead != other.PerHead ||
+		x.Plan.Minutes < other.Plan.Minutes || x.Plan.Saw < other.Plan.Saw || x.Plan.Cost.Cmp(other.Plan.Cost) < 0 {
+		return false
+	}
+	return !slices.ContainsFunc(x.Plan.Yields, func(y Yield) bool {
+		return !slices.ContainsFunc(other.Plan.Yields,
+			func(o Yield) bool { return o.Product == y.Product && o.Mass >= y.Mass })
+	})
 }
 
 // Heads is what a week's kill should become.

@@ -383,3 +383,36 @@ func TestHeadsAreChecked(t *testing.T) {
 		t.Errorf("a circle passes: %v", err)
 	}
 }
+
+// A way that makes no more of anything in no less time and at no less cost need not be looked at; one that is better in
+// anything must.
+func TestNoBetterThan(t *testing.T) {
+	euros := func(f float64) measure.Money { m, _ := measure.MoneyFromFloat(f); return m }
+	way := func(change func(*Way)) Way {
+		x := Way{Head: "lamb", Piece: "leg", ID: "a", PerHead: 2, Plan: Plan{Minutes: 400, Saw: 100,
+			Cost: euros(2), Yields: []Yield{{"roast", 2_000_000}, {"dice", 300_000}}}}
+		change(&x)
+		return x
+	}
+	usual := way(func(*Way) {})
+	for _, c := range []struct {
+		name   string
+		change func(*Way)
+		want   bool
+	}{
+		{"the same", func(*Way) {}, true},
+		{"slower", func(x *Way) { x.Plan.Minutes = 500 }, true},
+		{"less of one", func(x *Way) { x.Plan.Yields = x.Plan.Yields[:1] }, true},
+		{"faster", func(x *Way) { x.Plan.Minutes = 399 }, false},
+		{"less at the saw", func(x *Way) { x.Plan.Saw = 99 }, false},
+		{"cheaper", func(x *Way) { x.Plan.Cost = euros(1) }, false},
+		{"more of one", func(x *Way) { x.Plan.Yields = []Yield{{"roast", 2_000_001}} }, false},
+		{"something else", func(x *Way) { x.Plan.Yields = []Yield{{"mince", 1}} }, false},
+		{"of another piece", func(x *Way) { x.Piece = "loin" }, false},
+		{"of another animal", func(x *Way) { x.Head = "hogget" }, false},
+	} {
+		if got := way(c.change).NoBetterThan(usual); got != c.want {
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+}

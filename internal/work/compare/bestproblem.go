@@ -254,6 +254,22 @@ func (s *Service) inTrials(ctx context.Context, shop shop.WithPlans, ready []sto
 	return out, err
 }
 
+// boundPieces are the pieces that wait to be cut and keep the way that a trial drew for them.
+func (s *Service) boundPieces(ctx context.Context, shop shop.WithPlans) ([]string, error) {
+	ready, err := s.stock.ReadyAtOnce(ctx, maxReady)
+	if err != nil {
+		return nil, err
+	}
+	drawn, err := s.inTrials(ctx, shop, ready)
+	out := []string{}
+	for _, r := range ready {
+		if drawn[r.Card.Row.Piece.ID] {
+			out = append(out, r.Card.Row.Piece.PublicID)
+		}
+	}
+	return out, err
+}
+
 // houseShares are the shares of a piece's parts as the house's own seamed pieces had them.
 type houseShares struct {
 	shares map[string]float64

@@ -41,13 +41,13 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 	w := reportWriter{shop: shop}
 	switch in.Kind {
 	case ReportComparison:
-		r, of, err = made(w.comparison)(s.CompareAlternatives(ctx, in.Desk))
+		r, of, err = written(w.comparison)(s.CompareAlternatives(ctx, in.Desk))
 	case ReportTrial:
-		r, of, err = made(w.trial)(s.Trial(ctx, in.TrialID))
+		r, of, err = written(w.trial)(s.Trial(ctx, in.TrialID))
 	case ReportCarcass:
-		r, of, err = made(w.carcass)(s.CarcassValue(ctx, in.CarcassID, in.Carcass))
+		r, of, err = written(w.carcass)(s.CarcassValue(ctx, in.CarcassID, in.Carcass))
 	case ReportBestUse:
-		r, of, err = made(w.best)(s.BestUse(ctx, in.Best))
+		r, of, err = written(w.best)(s.BestUse(ctx, in.Best))
 	default:
 		err = fault.New("kind", "unknown", fault.Quote(in.Kind)+" is not a kind of report",
 			"Use comparison, trial, carcass or best_use.")
@@ -57,8 +57,8 @@ func (s *Service) Report(ctx context.Context, in ReportAsk) (r report.Report, of
 	return r, of, err
 }
 
-// made writes a view as a report where there is one.
-func made[V any](write func(V) report.Report) func(V, error) (report.Report, any, error) {
+// written writes a view as a report where there is one.
+func written[V any](write func(V) report.Report) func(V, error) (report.Report, any, error) {
 	return func(v V, err error) (report.Report, any, error) {
 		if err != nil {
 			return report.Report{}, nil, err

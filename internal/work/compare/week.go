@@ -3,6 +3,8 @@ package compare
 import (
 	"context"
 	"errors"
+	"maps"
+	"slices"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
@@ -30,6 +32,7 @@ type WeekAsk struct {
 // WeekUse is how many pieces of a kind go one way.
 type WeekUse struct {
 	Carcass, Division, Piece, PieceName, Plan, PlanName string
+	Options                                             map[string]string // chosen within the plan
 	Pieces                                              int
 	Each                                                measure.Mass
 	Minutes                                             float64 // of all of them
@@ -86,9 +89,12 @@ type WeekView struct {
 	Pieces    int
 	Flows     []WeekFlow
 	FlowNames map[string]string
-	Spread    float64 // relative standard deviation of what is made of one piece
-	SpreadN   int     // finished pieces behind it; 0: the usual one
-	LastCut   int     // finished pieces of the last week behind the way "last"
+	Spread    float64       // relative standard deviation of what is made of one piece
+	SpreadN   int           // finished pieces behind it; 0: the usual one
+	LastCut   int           // finished pieces of the last week behind the way "last"
+	Made      []WeekMade    // of the trim, by the shop's recipes
+	MadeGain  measure.Money // what that adds to the best
+	Bound     []string      // pieces that wait and keep the way that a trial drew for them
 }
 
 // The bounds of a week.
@@ -112,11 +118,21 @@ type week struct {
 	finished []store.ResultRow
 }
 
-// weekPlan is a plan on a piece of a head.
+// weekPlan is a plan on a piece of a head, at its usual choices or at others.
 type weekPlan struct {
-	piece atlas.Piece
-	plan  atlas.Plan
-	each  measure.Mass
+	piece  atlas.Piece
+	plan   atlas.Plan
+	each   measure.Mass
+	chosen map[string]string
+}
+
+// id is what the way is called among the ways of its piece; that of the usual choices is the plan's.
+func (x weekPlan) id() string {
+	id := x.plan.ID
+	for _, o := range slices.Sorted(maps.Keys(x.chosen)) {
+		id += " " + o + "=" + x.chosen[o]
+	}
+	return id
 }
 
 // Week finds what a week's kill should become: for each kind of carcass one division, for its pieces how many go which
@@ -139,6 +155,9 @@ func (s *Service) Week(ctx context.Context, in WeekAsk) (WeekView, error) {
 		return v, err
 	}
 	if err := w.layOut(ctx); err != nil {
+		return v, err
+	}
+	if v.Bound, err = s.boundPieces(ctx, shop); err != nil {
 		return v, err
 	}
 	err = w.solve(ctx)
@@ -172,6 +191,9 @@ func (w *week) solve(ctx context.Context) error {
 	w.Spread, w.SpreadN = w.house.spread, w.house.n
 	w.tell(best)
 	w.flow(best)
+	if err := w.make(ctx, best, stop); err != nil {
+		return err
+	}
 	if err := w.others(ctx, best, solver, stop); err != nil {
 		return err
 	}

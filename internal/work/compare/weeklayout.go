@@ -105,25 +105,42 @@ func (w *week) divide(c atlas.Carcass, d atlas.Division) {
 	whole := w.s.atlas.Whole(c, d.ID)
 	masses := massesOf(whole, w.mass[c.ID])
 	if pl, ok := whole.Plan(d.ID); ok {
-		w.way(c, d, breaking, 1, weekPlan{whole, pl, w.mass[c.ID]})
+		w.way(c, d, breaking, 1, weekPlan{piece: whole, plan: pl, each: w.mass[c.ID]})
 	}
 	for n, part := range d.Parts {
 		p, _ := w.s.atlas.Find(part.Piece)
 		if len(part.Findings) > 0 { // cut off it already
 			p = p.Found(part.Findings, nil)
 		}
-		p = p.In(w.Shop.Market)
+		p = w.Shop.AddOwn(p, "").In(w.Shop.Market)
 		each := masses[part.Piece] / measure.Mass(part.Count)
 		for _, pl := range p.Plans {
 			if slices.ContainsFunc(pl.Products, func(pr atlas.Product) bool { return pr.Form == atlas.FormPiece }) {
 				continue // it only falls into smaller pieces
 			}
-			w.way(c, d, fmt.Sprintf("%s#%d", part.Piece, n), part.Count, weekPlan{p, pl, each})
+			for _, x := range everyChoice(p, pl, each) {
+				w.way(c, d, fmt.Sprintf("%s#%d", part.Piece, n), part.Count, x)
+			}
 		}
 	}
 }
 
-// way adds a way of cutting a piece, where all that it makes has a price.
+// everyChoice gives a plan at its usual choices, and with each other choice of an option, one at a time.
+func everyChoice(p atlas.Piece, pl atlas.Plan, each measure.Mass) []weekPlan {
+	out := []weekPlan{{piece: p, plan: pl, each: each}}
+	for _, o := range p.OptionsOf(pl.ID) {
+		for _, c := range o.Choices {
+			chosen := map[string]string{o.ID: c.ID}
+			if with, err := p.With(pl, chosen); err == nil {
+				out = append(out, weekPlan{piece: p, plan: with, each: each, chosen: chosen})
+			}
+		}
+	}
+	return out
+}
+
+// way adds a way of cutting a piece, where it makes something that has a price; another choice that makes the same in
+// no less time is left out.
 func (w *week) way(c atlas.Carcass, d atlas.Division, piece string, count int, x weekPlan) {
 	_, saw, _ := x.piece.Stages(x.plan, x.each)
 	plan := w.maker.plan(stock.Card{Piece: x.piece, Weight: x.each}, x.piece, x.plan)
@@ -135,10 +152,12 @@ func (w *week) way(c atlas.Carcass, d atlas.Division, piece string, count int, x
 	plan.Yields = slices.DeleteFunc(plan.Yields, func(y bestuse.Yield) bool {
 		return goesOn[y.Product] || w.Book.Prices[y.Product].Per == ""
 	})
-	w.heads.Ways = append(w.heads.Ways,
-		bestuse.Way{Head: c.ID, Division: d.ID, Piece: piece, ID: x.plan.ID, PerHead: count,
-			Plan: plan})
-	w.plans[[3]string{c.ID + d.ID, piece, x.plan.ID}] = x
+	way := bestuse.Way{Head: c.ID, Division: d.ID, Piece: piece, ID: x.id(), PerHead: count, Plan: plan}
+	if len(x.chosen) > 0 && slices.ContainsFunc(w.heads.Ways, way.NoBetterThan) {
+		return
+	}
+	w.heads.Ways = append(w.heads.Ways, way)
+	w.plans[[3]string{c.ID + d.ID, piece, way.ID}] = x
 }
 
 // only gives the heads with the ways that pass, of the usual division.

@@ -27,7 +27,7 @@ func (w *week) tell(best bestuse.HeadsSolution) {
 		}
 		x := w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
 		use := WeekUse{Carcass: u.Head, Division: best.Divisions[u.Head], Piece: x.piece.ID, PieceName: x.piece.Name,
-			Plan: u.Way, PlanName: x.plan.Name, Pieces: u.Pieces, Each: x.each, Seams: x.plan.Cut == atlas.CutSeams,
+			Plan: x.plan.ID, PlanName: x.plan.Name, Options: x.chosen, Pieces: u.Pieces, Each: x.each, Seams: x.plan.Cut == atlas.CutSeams,
 			Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}
 		w.Pieces += u.Pieces
 		if use.Seams {
@@ -233,17 +233,25 @@ func (w *week) say() {
 		heads = append(heads, fmt.Sprintf("%d × %s", h.Count, words.Uncapitalised(w.carcass[h.ID].NameIn(w.Shop.Market))))
 	}
 	best, old := w.Ways[0], w.Ways[1]
-	w.Sentence = fmt.Sprintf("%s bring %s: %s more than cut traditionally, with %d of %d pieces seamed.",
-		strings.Join(heads, " and "), w.Shop.Money.Text(best.Brings), w.Shop.Money.Text(best.Brings.Sub(old.Brings)),
-		w.Seamed, w.Pieces)
+	than := w.Shop.Money.Text(best.Brings.Sub(old.Brings)) + " more than cut traditionally"
+	if old.Brings.Cmp(best.Brings) > 0 { // only what takes more minutes than there are can bring more than the best
+		than = w.Shop.Money.Text(old.Brings.Sub(best.Brings)) +
+			" less than cut traditionally, for which there are not the minutes"
+	}
+	w.Sentence = fmt.Sprintf("%s bring %s: %s; %d of %d pieces seamed.", strings.Join(heads, " and "),
+		w.Shop.Money.Text(best.Brings), than, w.Seamed, w.Pieces)
 	if seam := w.Ways[2]; seam.Brings.Cmp(best.Brings) < 0 {
 		w.Notes = append(w.Notes, fmt.Sprintf("Everything seamed would bring %s less, with what is known of what sells.",
 			w.Shop.Money.Text(best.Brings.Sub(seam.Brings))))
 	}
 	for _, x := range w.Ways {
 		if x.ID == "last" {
-			w.Notes = append(w.Notes, fmt.Sprintf("Cut as in the last seven days (%s of such pieces), it would bring %s less.",
-				words.Count(w.LastCut, "finished one", "finished ones"), w.Shop.Money.Text(best.Brings.Sub(x.Brings))))
+			by, how := best.Brings.Sub(x.Brings), "less"
+			if x.Brings.Cmp(best.Brings) > 0 {
+				by, how = x.Brings.Sub(best.Brings), "more, in more minutes than there are"
+			}
+			w.Notes = append(w.Notes, fmt.Sprintf("Cut as in the last seven days (%s of such pieces), it would bring %s %s.",
+				words.Count(w.LastCut, "finished one", "finished ones"), w.Shop.Money.Text(by), how))
 		}
 	}
 	if !w.Proven {
@@ -261,5 +269,5 @@ func (w *week) say() {
 			map[bool]string{true: fmt.Sprintf(" and %d more", len(free)-6)}[len(free) > 6]))
 	}
 	w.Notes = append(w.Notes, "Before the animals are paid; after labour, packaging and what is added. Weights by the "+
-		"atlas’ shares; by the atlas’ plans, as each piece comes ready.")
+		"atlas’ shares; by the plans of the atlas and the house’s own, each at its usual choices or one other.")
 }

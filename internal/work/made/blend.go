@@ -77,17 +77,24 @@ func (b Blend) Gain() measure.Money { return b.Value.Sub(b.AsItIs) }
 // Blend finds what the tubs should become so that the whole brings the most; or, where it is asked cheaply, what the
 // recipes that must be made cost least from. Stop says when to give up.
 func (s *Service) Blend(ctx context.Context, in BlendAsk, stop blend.Stop) (Blend, error) {
+	stock, err := s.goods.Stock(ctx)
+	if err != nil {
+		return Blend{Cheap: in.Cheap}, err
+	}
+	return s.BlendOf(ctx, in, stock.Tubs, 7, stop)
+}
+
+// BlendOf finds what such tubs should become, whether they lie there or will; what sells of a recipe counts for so many
+// days.
+func (s *Service) BlendOf(ctx context.Context, in BlendAsk, tubs []goods.Tub, days int, stop blend.Stop) (Blend,
+	error) {
 	sh, err := s.shops.WithPlans(ctx)
 	if err != nil {
 		return Blend{}, err
 	}
-	q := question{sh: sh, cheap: in.Cheap, today: sh.Day(s.now())}
+	q := question{sh: sh, cheap: in.Cheap, today: sh.Day(s.now()), days: days}
 	q.out.Cheap = in.Cheap
-	stock, err := s.goods.Stock(ctx)
-	if err != nil {
-		return q.out, err
-	}
-	q.takeTubs(in.Tubs, stock.Tubs)
+	q.takeTubs(in.Tubs, tubs)
 	recipes, err := s.recipes(ctx, sh.Shop)
 	if err != nil {
 		return q.out, err
@@ -115,6 +122,7 @@ type question struct {
 	sh       shop.WithPlans
 	cheap    bool
 	today    time.Time
+	days     int
 	faults   fault.List
 	out      Blend
 	streams  []blend.Stream
@@ -236,7 +244,8 @@ func (q *question) product(at string, r Recipe, w BlendWant) blend.Product {
 		}
 		p.MaxKg = p.MinKg
 	} else if b.WeekKg > 0 {
-		p.DemandKg, p.FallbackPerKg = new(big.Rat).Quo(exact(b.WeekKg), r.Scaled.Out), new(big.Rat)
+		sells := new(big.Rat).Mul(exact(b.WeekKg), big.NewRat(int64(q.days), 7))
+		p.DemandKg, p.FallbackPerKg = sells.Quo(sells, r.Scaled.Out), new(big.Rat)
 	}
 	if b.BatchKg > 0 && !q.cheap {
 		p.BatchKg = exact(b.BatchKg)

@@ -4749,6 +4749,12 @@ export interface components {
             weight_unit?: string;
         };
         WeekView: {
+            /** @description What the trim should be made into */
+            made: components["schemas"]["WeekMade"][];
+            /** @description What that adds to the best */
+            made_gain: string;
+            /** @description Pieces that wait and keep the way that a trial drew for them */
+            bound: string[];
             sentence: string;
             notes: string[];
             divisions: {
@@ -4791,6 +4797,10 @@ export interface components {
             piece_name: string;
             plan_id: string;
             plan_name: string;
+            /** @description What is chosen within the plan */
+            options?: {
+                [key: string]: string;
+            };
             pieces: number;
             /** Format: double */
             each_g: number;
@@ -4817,6 +4827,22 @@ export interface components {
             cap_g?: number;
             /** @description What one more kilogram of demand would bring */
             kilo_worth?: string;
+        };
+        WeekMade: {
+            recipe: string;
+            from: {
+                name: string;
+                /** Format: double */
+                weight_g: number;
+            }[];
+            /** Format: double */
+            meat_g: number;
+            /** Format: double */
+            sold_g: number;
+            /** @description 0 where it is sold by weight */
+            pieces: number;
+            /** @description Sold */
+            value: string;
         };
         WeekWay: {
             /** @enum {string} */

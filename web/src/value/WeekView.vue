@@ -4,6 +4,7 @@
 import { computed, reactive, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import PvButton from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
 import ProgressBar from 'primevue/progressbar'
 import { keyOf } from '../api/keys'
 import ListTable, { type ListColumn } from '../components/ListTable.vue'
@@ -67,16 +68,15 @@ const ask = () => {
   if (wrong.value) void refetch()
 }
 const countOf = (carcass: string) => body.value.heads.find((h) => h.carcass === carcass)?.count ?? 0
-const asked = computed(
-  () =>
-    (v.value?.worth ?? [])
-      .map((w) => {
-        const division = v.value?.divisions.find((d) => d.carcass === w.carcass)?.name ?? ''
-        return `${countOf(w.carcass)} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}`
-      })
-      .join('; ') +
-    say`; ${address.minutes || say('any')} bench minutes, ${address.saw || say('any')} at the saw, ` +
-    say`to be sold in ${address.days} days`,
+const asked = computed(() =>
+  [
+    ...(v.value?.worth ?? []).map((w) => {
+      const division = v.value?.divisions.find((d) => d.carcass === w.carcass)?.name ?? ''
+      return `${countOf(w.carcass)} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}`
+    }),
+    say`${address.minutes || say('any')} bench minutes, ${address.saw || say('any')} at the saw, ` +
+      say`to be sold in ${address.days} days`,
+  ].join('; '),
 )
 const names = {
   best: say('The best'),
@@ -95,6 +95,12 @@ const bars = computed(() =>
     .filter((w) => w.id !== 'cautious')
     .map((w) => ({ name: names[w.id], value: Number(w.brings), text: money(w.brings) })),
 )
+const madeColumns: ListColumn<S['WeekMade']>[] = [
+  { id: 'recipe', head: say('Recipe'), by: (m) => m.recipe },
+  { id: 'from', head: say('Of') },
+  { id: 'made', head: say('Made'), by: (m) => m.sold_g, number: true },
+  { id: 'value', head: say('Brings'), by: (m) => Number(m.value), number: true },
+]
 type Use = S['WeekUse']
 const useColumns: ListColumn<Use>[] = [
   { id: 'piece', head: say('Piece') },
@@ -114,7 +120,7 @@ const saleColumns: ListColumn<Sale>[] = [
 ]
 const carcassOf = (u: Use) => v.value?.worth.find((w) => w.carcass === u.carcass)?.name ?? u.carcass
 const flowNames = computed(() => ({ ...v.value?.names, carcass: say('The kill') }))
-const { changes, take, busy: taking, problem: refused } = useWeekTake(v)
+const { anew, changes, take, busy: taking, problem: refused } = useWeekTake(v)
 const all = ref(false)
 const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []).slice(0, 15)))
 </script>
@@ -199,11 +205,14 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
         @click="take"
       />
     </div>
+    <label v-if="may('PUT /pieces/{piece_id}/plan')" class="anew no-print"
+      ><Checkbox v-model="anew" binary data-test="week-anew" /> Change pieces too that have a plan and are not begun
+    </label>
     <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>
     <ListTable
       :rows="v.uses"
       :columns="useColumns"
-      :row-key="(u) => u.carcass + u.piece + u.plan_id"
+      :row-key="(u) => u.carcass + u.piece + u.plan_name"
       :group="carcassOf"
       label="Which piece goes which way"
       name="u"
@@ -237,11 +246,39 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
         {{ all ? say('The first 15 only') : say`All ${counted(v.sales.length, 'product')}` }}
       </button>
     </p>
+    <template v-if="v.made.length">
+      <h2>What the trim is made into</h2>
+      <p data-test="week-made">
+        By the recipes it brings {{ money(v.made_gain) }} more than the trim does as it is; that is not in the figures
+        above.
+      </p>
+      <ListTable
+        :rows="v.made"
+        :columns="madeColumns"
+        :row-key="(m) => m.recipe"
+        label="What the trim is made into"
+        name="m"
+      >
+        <template #recipe="{ row: m }">{{ m.recipe }}</template>
+        <template #from="{ row: m }">{{ m.from.map((f) => `${f.name} ${mass(f.weight_g, 1)}`).join(', ') }}</template>
+        <template #made="{ row: m }"
+          >{{ mass(m.sold_g, 1)
+          }}<span v-if="m.pieces" class="small"> · {{ counted(m.pieces, 'piece') }}</span></template
+        >
+        <template #value="{ row: m }">{{ money(m.value) }}</template>
+      </ListTable>
+    </template>
     <p v-for="n in v.notes" :key="n" class="small">{{ n }}</p>
   </template>
 </template>
 
 <style scoped>
+.anew {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+}
 .busy {
   height: 4px;
 }
