@@ -87,6 +87,13 @@ fuzz:
 	  $(GO) test -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZTIME) -timeout 10m ./$$dir || exit 1; \
 	done
 
+# A hundred thousand odd requests, for every route and everybody; ODD says how many, SEED which ones.
+ODD ?= 100000
+SEED ?= 1
+.PHONY: fuzz-api
+fuzz-api: testdeps
+	FALDA_ODD=$(ODD) FALDA_SEED=$(SEED) $(GO) test -count=1 -v -timeout 60m -run '^TestOddRequests$$' ./internal/api
+
 # What is measured: ratios within one run, not seconds.
 bench:
 	$(GO) test -run '^$$' -bench . -benchtime 2s ./internal/...

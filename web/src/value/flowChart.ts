@@ -60,7 +60,7 @@ export function flowChart(
   }
   return (i: Ink) =>
     sankey(i, said, {
-      right: 260,
+      right: 280,
       nodeGap: 9,
       nodeAlign: 'justify',
       labelLayout: { hideOverlap: true },
