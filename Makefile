@@ -94,6 +94,12 @@ SEED ?= 1
 fuzz-api: testdeps
 	FALDA_ODD=$(ODD) FALDA_SEED=$(SEED) $(GO) test -count=1 -v -timeout 60m -run '^TestOddRequests$$' ./internal/api
 
+# A thousand shops of a thousand pieces beside one of a hundred: SCALE says how many of how many. Up to 40 minutes.
+SCALE ?= 1000x1000
+.PHONY: scale
+scale: testdeps
+	FALDA_SCALE=$(SCALE) $(GO) test -count=1 -v -timeout 90m -run '^TestScale$$' ./internal/api
+
 # What is measured: ratios within one run, not seconds.
 bench:
 	$(GO) test -run '^$$' -bench . -benchtime 2s ./internal/...

@@ -160,8 +160,8 @@ func TestAWeekBesideTheLast(t *testing.T) {
 }
 
 // A way of the shop's own counts beside the atlas', and so does another choice within a plan: where they bring more the
-// week has them, and nothing brings less for knowing them. The trim is made into what the recipes say: what that adds is
-// what it sells for less what the same trim fetches in the week as it is.
+// week has them, and nothing brings less for knowing them. The trim is made into what the recipes say: what that adds
+// is what it sells for less what the same trim fetches in the week as it is.
 func TestAWeekByWhatTheHouseCanDo(t *testing.T) {
 	r := newRig(t)
 	r.ok("PUT", base+"/prices/lamb.leg_roast", map[string]any{"price": "15.90", "per": "kg", "version": 0}, nil)

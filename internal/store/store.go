@@ -166,11 +166,13 @@ func again(err error, committing bool) bool {
 
 // Numbers of the server's errors (MariaDB server documentation, error codes).
 const (
-	lockWait      = 1205
-	lockDeadlock  = 1213 // also a certification failure of a Galera cluster
-	otherAlphabet = 1267
-	notReady      = 1047 // a Galera node that is not in step
+	lockWait     = 1205
+	lockDeadlock = 1213 // also a certification failure of a Galera cluster
+	notReady     = 1047 // a Galera node that is not in step
 )
+
+// otherAlphabet are the errors of comparing ids with letters that ids do not have: one, two, or a list of them.
+var otherAlphabet = []uint16{1267, 1270, 1271}
 
 // away are the errors of a server that is going, full, or read-only for a moment.
 var away = []uint16{1040, 1053, 1927, lockWait, lockDeadlock, notReady, 1290, 1836}
@@ -198,7 +200,8 @@ func Translate(err error) error {
 		return nil
 	case errors.Is(err, gorm.ErrRecordNotFound):
 		return ErrNotFound
-	case errors.As(err, &my) && my.Number == otherAlphabet: // no row can have an id of letters that ids do not have
+	// no row can have an id of letters that ids do not have
+	case errors.As(err, &my) && slices.Contains(otherAlphabet, my.Number):
 		return ErrNotFound
 	case errors.As(err, &my) && my.Number == 1062:
 		return fmt.Errorf("%w: %s", ErrDuplicate, my.Message)

@@ -137,6 +137,11 @@ func TestQueriesStayInTheShop(t *testing.T) {
 	if _, err := st.PieceRowByID(ctx, other, b.PieceID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("piece: %v", err)
 	}
+	for _, ids := range [][]string{{"ü"}, {"ü", "x"}, {"x", "y", "ü"}} { // letters that no id has
+		if _, err := st.PieceRowsOf(ctx, b.ShopID, ids); !errors.Is(err, store.ErrNotFound) {
+			t.Errorf("pieces %q: %v", ids, err)
+		}
+	}
 	if rows, _, err := st.Queue(ctx, other, 0, 10, 10); err != nil || len(rows) != 0 {
 		t.Errorf("rail: %d, %v", len(rows), err)
 	}

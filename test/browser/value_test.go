@@ -267,8 +267,8 @@ func TestAWeeksKill(t *testing.T) {
 	}
 }
 
-// takeTheWeek plans the pieces that wait as the week has it, those too that have a plan and are not begun: as many as the
-// button says get another way, and each gets one that the week has for its kind.
+// takeTheWeek plans the pieces that wait as the week has it, those too that have a plan and are not begun: as many as
+// the button says get another way, and each gets one that the week has for its kind.
 func (s *screen) takeTheWeek(a *app) {
 	s.t.Helper()
 	type card struct {

@@ -132,9 +132,9 @@ func contains(list []string, s string) bool {
 	return false
 }
 
-// Rule: arrows run one way, api → work → {core, store, device}, store → core, core → nothing; within the work
-// compare → judge → bench → stock → pricing → shop → audit, made → goods → bench, compare → orders → goods, compare → made, dayplan →
-// orders, and people → shop.
+// Rule: arrows run one way, api → work → {core, store, device}, store → core, core → nothing; within the work compare →
+// judge → bench → stock → pricing → shop → audit, made → goods → bench, compare → orders → goods, compare → made,
+// dayplan → orders, and people → shop.
 func TestArrowsRunOneWay(t *testing.T) {
 	seen := 0
 	for _, p := range packages(t) {

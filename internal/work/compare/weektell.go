@@ -27,8 +27,8 @@ func (w *week) tell(best bestuse.HeadsSolution) {
 		}
 		x := w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
 		use := WeekUse{Carcass: u.Head, Division: best.Divisions[u.Head], Piece: x.piece.ID, PieceName: x.piece.Name,
-			Plan: x.plan.ID, PlanName: x.plan.Name, Options: x.chosen, Pieces: u.Pieces, Each: x.each, Seams: x.plan.Cut == atlas.CutSeams,
-			Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}
+			Plan: x.plan.ID, PlanName: x.plan.Name, Options: x.chosen, Pieces: u.Pieces, Each: x.each,
+			Seams: x.plan.Cut == atlas.CutSeams, Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}
 		w.Pieces += u.Pieces
 		if use.Seams {
 			w.Seamed += u.Pieces
