@@ -21,12 +21,12 @@ LOADING = 'TestSplitClosesExactly|LoaderRefuses'
 BULK = 'TestNoQuestionReadsAWholeShop|TestLongListsGoOn|TestHistoryOfAYearIsSmall|TestUpkeepReachesEveryResult'
 
 test-race:
-	CGO_ENABLED=1 $(GO) test -race -short -count=1 -timeout 30m $(RACED)
+	CGO_ENABLED=1 $(GO) test -race -short -count=1 -timeout 50m $(RACED)
 	CGO_ENABLED=1 $(GO) test -race -count=1 -timeout 30m -run $(LOADING) ./internal/core/atlas
 
 # The browser drives a program that Go does not know it depends on, hence -count=1.
 test-rest:
-	$(GO) test -count=1 -timeout 30m $$($(GO) list ./... | grep -vE '/internal/(device|work|api)(/|$$)')
+	$(GO) test -count=1 -timeout 50m $$($(GO) list ./... | grep -vE '/internal/(device|work|api)(/|$$)')
 	$(GO) test -count=1 -timeout 30m -run $(BULK) ./internal/api ./internal/work
 
 build: deps web
