@@ -8,7 +8,7 @@ const machine = new RegExp(
     'var\\(|px\\b|url\\(|sans-serif|prefers-|^\\+\\+',
     '^[ML][\\d{]|^data:|[[\\]=]|^°|^SK-',
     '^(Enter|Backspace|Escape|Home|End|Date|Falda)$',
-    '^(one way|two ways|as usual)$',
+    '^(one way|two ways|as usual)$|^\\(',
   ].join('|'),
 )
 const free = new Set(['ImportDeclaration', 'TSLiteralType', 'ExportAllDeclaration', 'ExportNamedDeclaration'])

@@ -83,7 +83,7 @@ function mapped(column: Column, to?: string) {
   void look()
 }
 const naming = useAttempt()
-const NOT_OURS = '(none)'
+const NOT_OURS = '(not of the counter)'
 const choices = computed(() => [
   { key: NOT_OURS, name: say('not of the counter') },
   ...(products.value ?? []).map((p) => ({ key: p.key, name: `${p.name}, ${p.species}` })),
