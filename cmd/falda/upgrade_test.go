@@ -27,11 +27,10 @@ type figures struct {
 	Difference         string
 }
 
-// before opens a database as schema 10 left it: the demo, a year of pieces taken in, a shop's own plans, one piece half
-// cut by one of them and one closed by another. It comes with the figures that the program of that schema showed.
-func before(t *testing.T) (*store.Store, *work.Rooms, map[string]figures) {
+// schemaTen opens a database as schema 10 left it.
+func schemaTen(t *testing.T) (dsn string, st *store.Store, w *work.Rooms) {
 	t.Helper()
-	dsn := testdb.DSN(t)
+	dsn = testdb.DSN(t)
 	if _, err := backup.Restore(t.Context(), dsn, "testdata/schema-10.falda", false, time.Now()); err != nil {
 		t.Fatal(err)
 	}
@@ -40,6 +39,14 @@ func before(t *testing.T) (*store.Store, *work.Rooms, map[string]figures) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { st.Close() })
+	return dsn, st, w
+}
+
+// before opens a database as schema 10 left it: the demo, a year of pieces taken in, a shop's own plans, one piece half
+// cut by one of them and one closed by another. It comes with the figures that the program of that schema showed.
+func before(t *testing.T) (*store.Store, *work.Rooms, map[string]figures) {
+	t.Helper()
+	_, st, w := schemaTen(t)
 	raw, err := os.Open("testdata/schema-10-figures.json.gz")
 	if err != nil {
 		t.Fatal(err)
@@ -207,15 +214,7 @@ func TestAHalfCutPieceGoesOn(t *testing.T) {
 
 // Before anything is migrated a whole backup is written; a database that is up to date needs none.
 func TestABackupBeforeTheUpgrade(t *testing.T) {
-	dsn := testdb.DSN(t)
-	if _, err := backup.Restore(t.Context(), dsn, "testdata/schema-10.falda", false, time.Now()); err != nil {
-		t.Fatal(err)
-	}
-	st, w, err := openWork(dsn, "")
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer st.Close()
+	dsn, st, w := schemaTen(t)
 	// as if the last step had not been taken: every step can be repeated
 	knows, err := store.KnownSchema()
 	if err != nil {

@@ -28,11 +28,11 @@ func TestScale(t *testing.T) {
 	}
 	small := newRig(t)
 	a := small.grown(100)
-	few := small.times(t, a)
+	few := small.times(a)
 	large := newRig(t)
 	b := large.grown(pieces)
 	large.neighbours(b.shop, shops-1)
-	many := large.times(t, b)
+	many := large.times(b)
 	t.Logf("one shop of 100 pieces, and one of %d among %d", pieces, shops)
 	t.Logf("%8s %8s %6s   %8s %8s %6s   %5s", "p50 ms", "p95 ms", "rows", "p50 ms", "p95 ms", "rows", "ratio")
 	slow := 0
@@ -78,9 +78,9 @@ type answered struct {
 }
 
 // times asks every GET of the contract many times.
-func (r *rig) times(t *testing.T, a furnished) []answered {
+func (r *rig) times(a furnished) []answered {
 	r.t.Helper()
-	repeats := howMany(t, "FALDA_REPEATS", 20)
+	repeats := howMany(r.t, "FALDA_REPEATS", 20)
 	var out []answered
 	own := r.rowsRead()
 	own = r.rowsRead() - own

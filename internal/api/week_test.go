@@ -116,16 +116,22 @@ func (r *rig) weekFlows(v contract.WeekView) {
 	}
 }
 
+// threeLambs asks what three lambs should become, where the leg has a price and all others are guessed by it.
+func (r *rig) threeLambs() (ask map[string]any, v contract.WeekView) {
+	r.t.Helper()
+	r.ok("PUT", base+"/prices/lamb.leg_roast", map[string]any{"price": "15.90", "per": "kg", "version": 0}, nil)
+	r.ok("POST", base+"/prices/guesses", nil, nil)
+	ask = map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3}}}
+	r.ok("POST", base+"/week", ask, &v)
+	return ask, v
+}
+
 // The week before is laid beside this one by what was cut in it; the bid lies between what single lambs bring by the
 // house's own scatter. By hand: legs of the same weight that gave 60 and 66 % of meat by one plan, three of each, lie
 // 1/21 either way of their mean of 63, with 5 degrees of freedom √(6/441/5) = 5.2 % of scatter.
 func TestAWeekBesideTheLast(t *testing.T) {
 	r := newRig(t)
-	r.ok("PUT", base+"/prices/lamb.leg_roast", map[string]any{"price": "15.90", "per": "kg", "version": 0}, nil)
-	r.ok("POST", base+"/prices/guesses", nil, nil)
-	ask := map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3}}}
-	var v contract.WeekView
-	r.ok("POST", base+"/week", ask, &v)
+	ask, v := r.threeLambs()
 	has := func(v contract.WeekView) bool {
 		return slices.ContainsFunc(v.Ways, func(w contract.WeekWay) bool { return w.Id == "last" })
 	}
@@ -164,11 +170,7 @@ func TestAWeekBesideTheLast(t *testing.T) {
 // is what it sells for less what the same trim fetches in the week as it is.
 func TestAWeekByWhatTheHouseCanDo(t *testing.T) {
 	r := newRig(t)
-	r.ok("PUT", base+"/prices/lamb.leg_roast", map[string]any{"price": "15.90", "per": "kg", "version": 0}, nil)
-	r.ok("POST", base+"/prices/guesses", nil, nil)
-	ask := map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3}}}
-	var v contract.WeekView
-	r.ok("POST", base+"/week", ask, &v)
+	ask, v := r.threeLambs()
 	before := amount(t, v.Ways[0].Brings)
 	if len(v.Made) != 0 || v.MadeGain != "0" && amount(t, v.MadeGain) != 0 {
 		t.Errorf("without a recipe %+v is made, %s more", v.Made, v.MadeGain)

@@ -82,7 +82,7 @@ const asked = (r, children) => {
   const values = r.values.length ? `, [${r.values.map((v) => `(${v})`).join(', ')}]` : ''
   const space = (s) => (s ? [{ type: NodeTypes.TEXT, content: s, loc }] : [])
   const call = createSimpleExpression(`$say(${JSON.stringify(r.key)}${values})`, false, loc)
-  return [...space(r.before), { type: NodeTypes.INTERPOLATION, content: call, loc, said: true }, ...space(r.after)]
+  return [...space(r.before), { type: NodeTypes.INTERPOLATION, content: call, loc }, ...space(r.after)]
 }
 
 const bound = (p, key) => ({

@@ -126,6 +126,11 @@ type weekPlan struct {
 	chosen map[string]string
 }
 
+// planOf is the plan on a piece that a use of the best stands for.
+func (w *week) planOf(best bestuse.HeadsSolution, u bestuse.Use) weekPlan {
+	return w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
+}
+
 // id is what the way is called among the ways of its piece; that of the usual choices is the plan's.
 func (x weekPlan) id() string {
 	id := x.plan.ID

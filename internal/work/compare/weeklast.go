@@ -200,7 +200,7 @@ func (w *week) flow(best bestuse.HeadsSolution) {
 		w.Flows[i].Value += value
 	}
 	for _, u := range best.Use {
-		x := w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
+		x := w.planOf(best, u)
 		piece := "piece/" + x.piece.ID
 		if u.Piece == breaking {
 			piece = "piece/" + breaking

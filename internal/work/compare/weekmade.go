@@ -39,7 +39,7 @@ func (w *week) trimOf(ctx context.Context, best bestuse.HeadsSolution) ([]goods.
 	}
 	tubs := map[string]*goods.Tub{}
 	for _, u := range best.Use {
-		x := w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
+		x := w.planOf(best, u)
 		for _, pr := range x.plan.Products {
 			if !pr.IsTrim() && pr.Form != "fat" {
 				continue

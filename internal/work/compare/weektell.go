@@ -25,7 +25,7 @@ func (w *week) tell(best bestuse.HeadsSolution) {
 		if u.Piece == breaking {
 			continue
 		}
-		x := w.plans[[3]string{u.Head + best.Divisions[u.Head], u.Piece, u.Way}]
+		x := w.planOf(best, u)
 		use := WeekUse{Carcass: u.Head, Division: best.Divisions[u.Head], Piece: x.piece.ID, PieceName: x.piece.Name,
 			Plan: x.plan.ID, PlanName: x.plan.Name, Options: x.chosen, Pieces: u.Pieces, Each: x.each,
 			Seams: x.plan.Cut == atlas.CutSeams, Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}

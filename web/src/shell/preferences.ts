@@ -1,21 +1,11 @@
 // What this screen remembers for itself: unit, scheme, sound, bench.
 import { ref, watch, type Ref } from 'vue'
+import { remember, remembered } from './remembered'
 
 /** A choice that this screen remembers for itself. */
 function kept<T extends string>(key: string, initial: T): Ref<T> {
-  const r = ref(initial) as Ref<T>
-  try {
-    r.value = (localStorage.getItem(key) as T | null) ?? initial
-  } catch {
-    /* a browser without storage keeps nothing */
-  }
-  watch(r, (v) => {
-    try {
-      localStorage.setItem(key, v)
-    } catch {
-      /* see above */
-    }
-  })
+  const r = ref(remembered(key) ?? initial) as Ref<T>
+  watch(r, (v) => remember(key, v))
   return r
 }
 

@@ -1,4 +1,5 @@
 // The language of this screen: the one chosen here, or else the first of the browser's own that there is a file for.
+import { remember, remembered } from '../shell/remembered'
 
 /** The languages there are: English, and those whose files the server has. */
 export const languages = ['en', ...(document.documentElement.dataset.languages ?? '').split(' ').filter(Boolean)]
@@ -6,21 +7,11 @@ export const languages = ['en', ...(document.documentElement.dataset.languages ?
 const key = 'falda.language'
 
 /** What was chosen on this screen; '' follows the browser. */
-export function chosenLanguage(): string {
-  try {
-    return localStorage.getItem(key) ?? ''
-  } catch {
-    return '' // a browser without storage keeps nothing
-  }
-}
+export const chosenLanguage = () => remembered(key) ?? ''
 
 /** Chooses a language. All words are read when a page begins, so that the page begins anew. */
 export function chooseLanguage(code: string): void {
-  try {
-    localStorage.setItem(key, code)
-  } catch {
-    /* see above */
-  }
+  remember(key, code)
   location.reload()
 }
 
