@@ -14,8 +14,10 @@ func (h *handlers) BestWeek(ctx context.Context, r contract.BestWeekRequestObjec
 	b := r.Body
 	v, err := h.work.Compare.Week(ctx, compare.WeekAsk{Minutes: from(b.Minutes), Saw: from(b.SawMinutes),
 		Days: from(b.Days), Market: from(b.Market), Open: from(b.OpenOrders),
+		AgeingLoss: from(b.AgeingLossPct),
 		Heads: each(b.Heads, func(x contract.WeekHead) compare.WeekHead {
-			return compare.WeekHead{Carcass: x.Carcass, Count: x.Count, Weight: from(x.Weight), Unit: from(x.WeightUnit)}
+			return compare.WeekHead{Carcass: x.Carcass, Count: x.Count, Weight: from(x.Weight), Unit: from(x.WeightUnit),
+				Slaughtered: from(x.SlaughteredOn)}
 		})})
 	if err != nil {
 		return nil, err
@@ -61,6 +63,9 @@ func (h *handlers) BestWeek(ctx context.Context, r contract.BestWeekRequestObjec
 func weekUse(u compare.WeekUse) contract.WeekUse {
 	out := contract.WeekUse{Carcass: u.Carcass, Piece: u.Piece, PieceName: u.PieceName, PlanId: u.Plan,
 		PlanName: u.PlanName, Pieces: u.Pieces, EachG: u.Each.Grams(), Minutes: round(u.Minutes, 1), Seams: u.Seams}
+	if !u.ReadyOn.IsZero() {
+		out.ReadyOn = some(day(u.ReadyOn))
+	}
 	if len(u.Options) > 0 {
 		out.Options = &u.Options
 	}
@@ -85,6 +90,8 @@ func weekSale(s compare.WeekSale) contract.WeekSale {
 	if s.Cap != nil {
 		g := s.Cap.Grams()
 		out.CapG = &g
+		in := s.Stock.Grams()
+		out.StockG = &in
 	}
 	if s.Kilo != nil {
 		text := s.Kilo.String()

@@ -8848,6 +8848,9 @@ type Voiding struct {
 
 // WeekAsk defines model for WeekAsk.
 type WeekAsk struct {
+	// AgeingLossPct What a piece that must still ripen loses of its weight in a day; nothing where left out
+	AgeingLossPct *string `json:"ageing_loss_pct,omitempty"`
+
 	// Days For how many days demand counts; 7 where left out
 	Days   *int       `json:"days,omitempty"`
 	Heads  []WeekHead `json:"heads"`
@@ -8865,6 +8868,9 @@ type WeekAsk struct {
 type WeekHead struct {
 	Carcass string `json:"carcass"`
 	Count   int    `json:"count"`
+
+	// SlaughteredOn All of it counts as ripe where left out
+	SlaughteredOn *string `json:"slaughtered_on,omitempty"`
 
 	// Weight Of one; the usual where left out
 	Weight     *string `json:"weight,omitempty"`
@@ -8890,6 +8896,7 @@ type WeekMade struct {
 
 // WeekSale defines model for WeekSale.
 type WeekSale struct {
+	// CapG What these days ask for
 	CapG      *float64 `json:"cap_g,omitempty"`
 	FallbackG float64  `json:"fallback_g"`
 	FullG     float64  `json:"full_g"`
@@ -8901,7 +8908,10 @@ type WeekSale struct {
 	Name      string  `json:"name"`
 	Price     *string `json:"price,omitempty"`
 	PricePer  *string `json:"price_per,omitempty"`
-	Value     string  `json:"value"`
+
+	// StockG What lies there for it beyond orders, and sells first
+	StockG *float64 `json:"stock_g,omitempty"`
+	Value  string   `json:"value"`
 }
 
 // WeekUse defines model for WeekUse.
@@ -8919,7 +8929,10 @@ type WeekUse struct {
 	Pieces    int                `json:"pieces"`
 	PlanId    string             `json:"plan_id"`
 	PlanName  string             `json:"plan_name"`
-	Seams     bool               `json:"seams"`
+
+	// ReadyOn When its muscles for quick cooking are old enough; left out where nobody says when it is slaughtered
+	ReadyOn *string `json:"ready_on,omitempty"`
+	Seams   bool    `json:"seams"`
 }
 
 // WeekView defines model for WeekView.

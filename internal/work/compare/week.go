@@ -5,10 +5,12 @@ import (
 	"errors"
 	"maps"
 	"slices"
+	"time"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
 	"falda/internal/core/measure"
+	"falda/internal/core/order"
 	"falda/internal/store"
 	"falda/internal/work/pricing"
 	"falda/internal/work/shop"
@@ -18,6 +20,7 @@ import (
 type WeekHead struct {
 	Carcass, Weight, Unit string // of one; the usual weight where empty
 	Count                 int
+	Slaughtered           string // all of it is ripe where empty
 }
 
 // WeekAsk is what is asked of a week's kill.
@@ -26,7 +29,8 @@ type WeekAsk struct {
 	Minutes, Saw string // of benches and saw; no limit where empty
 	Days         int    // for how many days demand counts; 7 where 0
 	Market       string
-	Open         bool // open orders that are due within the days must be met, as far as stock does not
+	AgeingLoss   string // per cent of its weight that a piece which must still ripen loses in a day; none where empty
+	Open         bool   // open orders that are due within the days must be met, as far as stock does not
 }
 
 // WeekUse is how many pieces of a kind go one way.
@@ -37,6 +41,7 @@ type WeekUse struct {
 	Each                                                measure.Mass
 	Minutes                                             float64 // of all of them
 	Seams                                               bool
+	ReadyOn                                             time.Time // zero where nobody says when it is slaughtered
 }
 
 // WeekSale is what becomes of a product.
@@ -44,7 +49,8 @@ type WeekSale struct {
 	bestuse.Sale
 	Name  string
 	Price measure.Price
-	Cap   *measure.Mass
+	Cap   *measure.Mass  // what these days ask for
+	Stock measure.Mass   // that lies there for it already, and sells first
 	Kilo  *measure.Money // what one more kilogram of demand would be worth
 }
 
@@ -113,7 +119,15 @@ type week struct {
 	carcass map[string]atlas.Carcass
 	mass    map[string]measure.Mass // of one head
 	plans   map[[3]string]weekPlan  // by head, piece and way
-	house   houseYields
+	killed  map[string]time.Time    // by head
+	loss    float64                 // per cent a day
+	needs   []order.Need            // of open orders
+	demand  map[string]measure.Mass // by product
+	stock   map[string]measure.Mass // by product, beyond orders
+	unripe  int                     // ways that stayed out
+	// when the first plan of a piece is ripe, by head, division and piece, where that is too late
+	young map[[3]string]time.Time
+	house houseYields
 	// what was finished in the year before, newest first
 	finished []store.ResultRow
 }
@@ -124,6 +138,8 @@ type weekPlan struct {
 	plan   atlas.Plan
 	each   measure.Mass
 	chosen map[string]string
+	// the day on which its muscles for quick cooking are old enough; zero where nobody says when it is slaughtered
+	readyOn time.Time
 }
 
 // planOf is the plan on a piece that a use of the best stands for.
@@ -152,7 +168,7 @@ func (s *Service) Week(ctx context.Context, in WeekAsk) (WeekView, error) {
 		v.Asked.Days = 7
 	}
 	w := &week{WeekView: &v, s: s, carcass: map[string]atlas.Carcass{}, mass: map[string]measure.Mass{},
-		plans: map[[3]string]weekPlan{}}
+		plans: map[[3]string]weekPlan{}, killed: map[string]time.Time{}, young: map[[3]string]time.Time{}}
 	if err := w.read(); err != nil {
 		return v, err
 	}

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"falda/internal/core/atlas"
 	"falda/internal/core/bestuse"
@@ -48,6 +49,9 @@ func (w *week) read() error {
 			faults.Add(at+"weight", err)
 			w.mass[c.ID] = m
 		}
+		killed, err := w.readKilled(x.Slaughtered)
+		faults.Add(at+"slaughtered_on", err)
+		w.killed[c.ID] = killed
 		if x.Count < 1 || x.Count > 200 {
 			faults.Add(at+"count", fault.New("", "out_of_range", "must be from 1 to 200", "Count again."))
 		}
@@ -61,6 +65,9 @@ func (w *week) read() error {
 		faults.Add(field, err)
 		return &m
 	}
+	var err error
+	w.loss, err = readLoss(in.AgeingLoss)
+	faults.Add("ageing_loss_pct", err)
 	w.heads.Minutes, w.heads.Saw = limit("minutes", in.Minutes), limit("saw_minutes", in.Saw)
 	return faults.Err()
 }
@@ -83,21 +90,22 @@ func (w *week) layOut(ctx context.Context) error {
 			w.divide(c, d)
 		}
 	}
+	if len(w.heads.Ways) == 0 {
+		return fault.New("heads", "not_ripe", "are all too young for these days", "Ask for more days, or another kill.")
+	}
 	w.heads.Products = w.maker.problem.Products
-	if !w.Asked.Open {
-		return nil
+	if w.Asked.Open {
+		today := w.Shop.Day(w.s.now())
+		if w.needs, err = w.s.orders.Needs(ctx, w.Shop.Begins(today.AddDate(0, 0, w.Asked.Days))); err != nil {
+			return err
+		}
 	}
-	today := w.Shop.Day(w.s.now())
-	needs, err := w.s.orders.Needs(ctx, w.Shop.Begins(today.AddDate(0, 0, w.Asked.Days)))
-	if err != nil {
-		return err
-	}
-	for _, n := range needs {
+	for _, n := range w.needs {
 		if j, ok := w.maker.at[n.Key]; ok && n.ToCut > 0 {
 			w.heads.Products[j].Order += n.ToCut
 		}
 	}
-	return nil
+	return w.stand(ctx)
 }
 
 // divide lays one division of a carcass out.
@@ -114,25 +122,39 @@ func (w *week) divide(c atlas.Carcass, d atlas.Division) {
 		}
 		p = w.Shop.AddOwn(p, "").In(w.Shop.Market)
 		each := masses[part.Piece] / measure.Mass(part.Count)
+		id := fmt.Sprintf("%s#%d", part.Piece, n)
+		var first time.Time // that a plan of it is ripe
+		ways := len(w.heads.Ways)
 		for _, pl := range p.Plans {
 			if slices.ContainsFunc(pl.Products, func(pr atlas.Product) bool { return pr.Form == atlas.FormPiece }) {
 				continue // it only falls into smaller pieces
 			}
-			for _, x := range everyChoice(p, pl, each) {
-				w.way(c, d, fmt.Sprintf("%s#%d", part.Piece, n), part.Count, x)
+			x, ripe := w.ripe(c.ID, weekPlan{piece: p, plan: pl, each: each})
+			if first.IsZero() || x.readyOn.Before(first) {
+				first = x.readyOn
 			}
+			if !ripe {
+				w.unripe++
+				continue
+			}
+			for _, x := range x.everyChoice() {
+				w.way(c, d, id, part.Count, x)
+			}
+		}
+		if len(w.heads.Ways) == ways && !first.IsZero() {
+			w.young[[3]string{c.ID, d.ID, id}] = first
 		}
 	}
 }
 
 // everyChoice gives a plan at its usual choices, and with each other choice of an option, one at a time.
-func everyChoice(p atlas.Piece, pl atlas.Plan, each measure.Mass) []weekPlan {
-	out := []weekPlan{{piece: p, plan: pl, each: each}}
-	for _, o := range p.OptionsOf(pl.ID) {
+func (x weekPlan) everyChoice() []weekPlan {
+	out := []weekPlan{x}
+	for _, o := range x.piece.OptionsOf(x.plan.ID) {
 		for _, c := range o.Choices {
 			chosen := map[string]string{o.ID: c.ID}
-			if with, err := p.With(pl, chosen); err == nil {
-				out = append(out, weekPlan{piece: p, plan: with, each: each, chosen: chosen})
+			if with, err := x.piece.With(x.plan, chosen); err == nil {
+				out = append(out, weekPlan{piece: x.piece, plan: with, each: x.each, chosen: chosen, readyOn: x.readyOn})
 			}
 		}
 	}
@@ -160,7 +182,8 @@ func (w *week) way(c atlas.Carcass, d atlas.Division, piece string, count int, x
 	w.plans[[3]string{c.ID + d.ID, piece, way.ID}] = x
 }
 
-// only gives the heads with the ways that pass, of the usual division.
+// only gives the heads with the ways that pass, of the usual division; a piece whose way is not ripe goes the first
+// that is.
 func (w *week) only(pick func(atlas.Piece) string) bestuse.Heads {
 	h := w.heads
 	h.Minutes, h.Saw = nil, nil
@@ -171,7 +194,9 @@ func (w *week) only(pick func(atlas.Piece) string) bestuse.Heads {
 	h.Ways = nil
 	for _, x := range w.heads.Ways {
 		wp := w.plans[[3]string{x.Head + x.Division, x.Piece, x.ID}]
-		if x.Division == atlas.UsualDivision && (x.Piece == breaking || pick(wp.piece) == x.ID) {
+		picked := pick(wp.piece)
+		first := !slices.ContainsFunc(h.Ways, func(o bestuse.Way) bool { return o.Head == x.Head && o.Piece == x.Piece })
+		if x.Division == atlas.UsualDivision && (x.Piece == breaking || picked == x.ID || first && !w.hasWay(x, picked)) {
 			h.Ways = append(h.Ways, x)
 		}
 	}

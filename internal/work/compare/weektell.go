@@ -28,19 +28,25 @@ func (w *week) tell(best bestuse.HeadsSolution) {
 		x := w.planOf(best, u)
 		use := WeekUse{Carcass: u.Head, Division: best.Divisions[u.Head], Piece: x.piece.ID, PieceName: x.piece.Name,
 			Plan: x.plan.ID, PlanName: x.plan.Name, Options: x.chosen, Pieces: u.Pieces, Each: x.each,
-			Seams: x.plan.Cut == atlas.CutSeams, Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}
+			Seams: x.plan.Cut == atlas.CutSeams, ReadyOn: x.readyOn,
+			Minutes: x.piece.MinutesAt(x.plan, x.each) * float64(u.Pieces)}
 		w.Pieces += u.Pieces
 		if use.Seams {
 			w.Seamed += u.Pieces
 		}
 		w.Uses = append(w.Uses, use)
 	}
-	for j, sale := range best.Sales {
-		if sale.Made > 0 {
-			sale.Value = w.Shop.Money.Round(sale.Value)
-			w.Sales = append(w.Sales, WeekSale{Sale: sale, Name: w.maker.names[sale.Product].Name,
-				Price: w.Book.Prices[sale.Product], Cap: best.Problem.Products[j].Cap})
+	for _, sale := range best.Sales {
+		if sale.Made == 0 {
+			continue
 		}
+		sale.Value = w.Shop.Money.Round(sale.Value)
+		x := WeekSale{Sale: sale, Name: w.maker.names[sale.Product].Name, Price: w.Book.Prices[sale.Product],
+			Stock: w.stock[sale.Product]}
+		if d, ok := w.demand[sale.Product]; ok {
+			x.Cap = &d
+		}
+		w.Sales = append(w.Sales, x)
 	}
 	slices.SortStableFunc(w.Sales, func(a, b WeekSale) int { return b.Value.Cmp(a.Value) })
 }
@@ -120,7 +126,7 @@ func (w *week) weeks(ctx context.Context) ([]bestuse.Came, bestuse.Heads, error)
 		}
 		// the 80 % interval of a normal is 2.563 standard deviations wide
 		spread[j] = float64(p.High-p.Low) / 2.563 / p.Mean
-		low := measure.Mass(float64(*w.heads.Products[j].Cap) * math.Min(1, float64(p.Low)/p.Mean))
+		low := w.demanded(p.Key, math.Min(1, float64(p.Low)/p.Mean))
 		cautious.Products[j].Cap = &low
 	}
 	rng := rand.New(rand.NewPCG(uint64(len(w.heads.Ways)), uint64(w.Asked.Days)))
@@ -129,7 +135,7 @@ func (w *week) weeks(ctx context.Context) ([]bestuse.Came, bestuse.Heads, error)
 		out[i] = w.asReckoned(bestuse.Problem{Products: w.heads.Products})
 		for j := range out[i].Caps {
 			if spread[j] > 0 {
-				out[i].Caps[j] *= math.Max(0, 1+spread[j]*rng.NormFloat64())
+				out[i].Caps[j] = w.demanded(w.heads.Products[j].ID, 1+spread[j]*rng.NormFloat64()).Grams() / 1000
 			}
 			out[i].Factors[j] = math.Max(0, 1+w.house.spread*rng.NormFloat64())
 		}
@@ -254,6 +260,7 @@ func (w *week) say() {
 				words.Count(w.LastCut, "finished one", "finished ones"), w.Shop.Money.Text(by), how))
 		}
 	}
+	w.sayYoung()
 	if !w.Proven {
 		w.Notes = append(w.Notes, "Not proven to be the best: nothing can bring more than "+w.Shop.Money.Text(w.AtMost)+".")
 	}

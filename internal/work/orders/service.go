@@ -265,6 +265,15 @@ func (s *Service) NeedsOf(ctx context.Context, open []Order, before time.Time) (
 			wanted = append(wanted, order.Wanted{Order: o.Number, Due: o.DueAt, Key: l.Key, Left: l.Left(l.Packed)})
 		}
 	}
+	lies, err := s.Lies(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return order.Needs(wanted, lies), nil
+}
+
+// Lies is what lies in stock of each product and may still be sold.
+func (s *Service) Lies(ctx context.Context) (map[string]measure.Mass, error) {
 	stock, err := s.goods.Stock(ctx)
 	if err != nil {
 		return nil, err
@@ -275,7 +284,7 @@ func (s *Service) NeedsOf(ctx context.Context, open []Order, before time.Time) (
 			lies[t.Key] += t.Left
 		}
 	}
-	return order.Needs(wanted, lies), nil
+	return lies, nil
 }
 
 // Products lists what can be ordered.

@@ -4738,6 +4738,8 @@ export interface components {
             /** @description For how many days demand counts; 7 where left out */
             days?: number;
             market?: string;
+            /** @description What a piece that must still ripen loses of its weight in a day; nothing where left out */
+            ageing_loss_pct?: string;
             /** @description Those due within the days must be met */
             open_orders?: boolean;
         };
@@ -4747,6 +4749,8 @@ export interface components {
             /** @description Of one; the usual where left out */
             weight?: string;
             weight_unit?: string;
+            /** @description All of it counts as ripe where left out */
+            slaughtered_on?: string;
         };
         WeekView: {
             /** @description What the trim should be made into */
@@ -4810,6 +4814,8 @@ export interface components {
              */
             minutes: number;
             seams: boolean;
+            /** @description When its muscles for quick cooking are old enough; left out where nobody says when it is slaughtered */
+            ready_on?: string;
         };
         WeekSale: {
             key: string;
@@ -4823,8 +4829,16 @@ export interface components {
             value: string;
             price?: string;
             price_per?: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description What these days ask for
+             */
             cap_g?: number;
+            /**
+             * Format: double
+             * @description What lies there for it beyond orders, and sells first
+             */
+            stock_g?: number;
             /** @description What one more kilogram of demand would bring */
             kilo_worth?: string;
         };

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import InputText from 'primevue/inputtext'
 import PvButton from 'primevue/button'
 import { useCarcasses } from '../atlas/useCarcasses'
+import DayPick from '../components/DayPick.vue'
 import FormField from '../components/FormField.vue'
 import PickOne from '../components/PickOne.vue'
 import type { Problem } from '../api/problem'
@@ -11,7 +12,7 @@ import { useShop } from '../shell/shop'
 import { say } from '../words/say'
 
 const props = defineProps<{ problem?: Problem; busy: boolean }>()
-const form = defineModel<{ heads: string; minutes: string; saw: string; days: string; open: boolean }>({
+const form = defineModel<{ heads: string; minutes: string; saw: string; days: string; loss: string; open: boolean }>({
   required: true,
 })
 const emit = defineEmits<{ ask: [] }>()
@@ -22,14 +23,16 @@ interface Head {
   carcass: string
   count: string
   weight: string
+  killed: string
 }
 const heads = computed<Head[]>(() =>
   form.value.heads.split('|').map((h) => {
-    const [carcass = '', count = '', weight = ''] = h.split('~')
-    return { carcass, count, weight }
+    const [carcass = '', count = '', weight = '', killed = ''] = h.split('~')
+    return { carcass, count, weight, killed }
   }),
 )
-const write = (list: Head[]) => (form.value.heads = list.map((h) => `${h.carcass}~${h.count}~${h.weight}`).join('|'))
+const write = (list: Head[]) =>
+  (form.value.heads = list.map((h) => [h.carcass, h.count, h.weight, h.killed].join('~')).join('|'))
 const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) => (k === i ? { ...h, ...to } : h)))
 </script>
 
@@ -62,6 +65,16 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
           autocomplete="off"
           @update:model-value="change(i, { weight: $event ?? '' })"
       /></FormField>
+      <FormField
+        :id="`week-killed-${i}`"
+        label="Slaughtered on"
+        :fault="fault(`heads[${i}].slaughtered_on`)"
+        hint="Empty: all of it is ripe"
+        ><DayPick
+          :id="`week-killed-${i}`"
+          :model-value="h.killed"
+          @update:model-value="change(i, { killed: $event ?? '' })"
+      /></FormField>
       <PvButton v-if="heads.length > 1" text label="Leave out" @click="write(heads.filter((_, k) => k !== i))" />
     </div>
     <div class="row">
@@ -69,7 +82,7 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
         v-if="heads.length < 4"
         text
         label="Another kind"
-        @click="write([...heads, { carcass: '', count: '1', weight: '' }])"
+        @click="write([...heads, { carcass: '', count: '1', weight: '', killed: '' }])"
       />
       <FormField id="week-minutes" label="Bench minutes" :fault="fault('minutes')" hint="Empty: no limit"
         ><InputText id="week-minutes" v-model="form.minutes" class="short" inputmode="decimal" autocomplete="off"
@@ -80,6 +93,14 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
       <FormField id="week-days" label="To be sold in, days" :fault="fault('days')"
         ><InputText id="week-days" v-model="form.days" class="short" inputmode="numeric" autocomplete="off"
       /></FormField>
+      <FormField
+        v-if="heads.some((h) => h.killed)"
+        id="week-loss"
+        label="Ageing takes, % a day"
+        :fault="fault('ageing_loss_pct')"
+        hint="Empty: nothing, as in a bag"
+        ><InputText id="week-loss" v-model="form.loss" class="short" inputmode="decimal" autocomplete="off"
+      /></FormField>
       <label class="tick-line"><input v-model="form.open" type="checkbox" /> meet open orders</label>
       <PvButton type="submit" label="Reckon it" :loading="busy" data-test="week-ask" />
     </div>
@@ -89,9 +110,12 @@ const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) =>
 <style scoped>
 .row {
   flex-wrap: wrap;
-  align-items: end;
+  align-items: start;
   gap: 12px;
   margin: 8px 0;
+}
+.row > :is(button, .tick-line) {
+  margin-top: 22px;
 }
 .short {
   width: 110px;

@@ -16,8 +16,8 @@ import { asProblem } from '../api/problem'
 import { useMe } from '../shell/me'
 import { useShop } from '../shell/shop'
 import { counted, say } from '../words/say'
-import { percent } from '../words/shown'
-import { typedCount } from '../words/typed'
+import { percent, plainDay } from '../words/shown'
+import { typedCount, typedDay } from '../words/typed'
 import BarList from './BarList.vue'
 import FlowPicture from './FlowPicture.vue'
 import WeekQuestion from './WeekQuestion.vue'
@@ -30,6 +30,7 @@ const address = useAddressForm({
   minutes: '4800',
   saw: '600',
   days: '7',
+  loss: '',
   open: true,
 })
 const form = reactive({ ...address })
@@ -38,15 +39,17 @@ const body = computed<S['WeekAsk']>(() => ({
     .split('|')
     .filter(Boolean)
     .map((h) => {
-      const [carcass = '', count = '', weight = ''] = h.split('~')
+      const [carcass = '', count = '', weight = '', killed = ''] = h.split('~')
       return {
         carcass,
         count: typedCount(count),
         ...(weight.trim() && { weight: weight.trim(), weight_unit: unit.value }),
+        ...(killed.trim() && { slaughtered_on: typedDay(killed) }),
       }
     }),
   days: typedCount(address.days) || -1,
   open_orders: address.open,
+  ...(address.loss.trim() && { ageing_loss_pct: address.loss.trim() }),
   ...(address.minutes.trim() && { minutes: address.minutes.trim() }),
   ...(address.saw.trim() && { saw_minutes: address.saw.trim() }),
 }))
@@ -67,12 +70,16 @@ const ask = () => {
   Object.assign(address, form)
   if (wrong.value) void refetch()
 }
-const countOf = (carcass: string) => body.value.heads.find((h) => h.carcass === carcass)?.count ?? 0
+const headOf = (carcass: string) => body.value.heads.find((h) => h.carcass === carcass)
 const asked = computed(() =>
   [
     ...(v.value?.worth ?? []).map((w) => {
       const division = v.value?.divisions.find((d) => d.carcass === w.carcass)?.name ?? ''
-      return `${countOf(w.carcass)} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}`
+      const killed = headOf(w.carcass)?.slaughtered_on
+      return (
+        `${headOf(w.carcass)?.count ?? 0} × ${w.name}, ${division.charAt(0).toLowerCase()}${division.slice(1)}` +
+        (killed ? say`, slaughtered on ${plainDay(killed)}` : '')
+      )
     }),
     say`${address.minutes || say('any')} bench minutes, ${address.saw || say('any')} at the saw, ` +
       say`to be sold in ${address.days} days`,
@@ -113,7 +120,7 @@ type Sale = S['WeekSale']
 const saleColumns: ListColumn<Sale>[] = [
   { id: 'name', head: say('Product'), by: (s) => s.name },
   { id: 'made', head: say('There will be'), by: (s) => s.made_g, number: true },
-  { id: 'cap', head: say('A week sells'), by: (s) => s.cap_g ?? Infinity, number: true },
+  { id: 'cap', head: say('These days sell'), by: (s) => s.cap_g ?? Infinity, number: true },
   { id: 'beyond', head: say('Beyond it'), by: (s) => s.fallback_g, number: true },
   { id: 'value', head: say('Brings'), by: (s) => Number(s.value), number: true },
   { id: 'kilo', head: say('One more kilo sold'), by: (s) => Number(s.kilo_worth ?? 0), number: true },
@@ -219,7 +226,8 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
     >
       <template #piece="{ row: u }">{{ u.piece_name }}</template>
       <template #plan="{ row: u }"
-        >{{ u.plan_name }} <span v-if="u.seams" class="small">along its seams</span></template
+        >{{ u.plan_name }} <span v-if="u.seams" class="small">along its seams</span
+        ><span v-if="u.ready_on" class="small"> {{ say`ripe on ${plainDay(u.ready_on)}` }}</span></template
       >
       <template #pieces="{ row: u }">{{ u.pieces }}</template>
       <template #each="{ row: u }">{{ mass(u.each_g, 2) }}</template>
@@ -236,7 +244,10 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
     <ListTable :rows="sales" :columns="saleColumns" :row-key="(s) => s.key" label="What it becomes" name="s">
       <template #name="{ row: s }">{{ s.name }}</template>
       <template #made="{ row: s }">{{ mass(s.made_g, 1) }}</template>
-      <template #cap="{ row: s }">{{ s.cap_g === undefined ? say('not known') : mass(s.cap_g, 1) }}</template>
+      <template #cap="{ row: s }"
+        >{{ s.cap_g === undefined ? say('not known') : mass(s.cap_g, 1)
+        }}<span v-if="s.stock_g" class="small"> {{ say`${mass(s.stock_g, 1)} in stock` }}</span></template
+      >
       <template #beyond="{ row: s }">{{ s.fallback_g ? mass(s.fallback_g, 1) : '–' }}</template>
       <template #value="{ row: s }">{{ money(s.value) }}</template>
       <template #kilo="{ row: s }">{{ s.kilo_worth ? pricePer(s.kilo_worth) : '–' }}</template>
