@@ -113,6 +113,13 @@ clean:
 faults: web
 	FALDA_FAULTS=50 $(GO) test -count=1 -v -timeout 30m -run TestNothingAcknowledged ./test/browser
 
+# Two programs on a Galera cluster of three nodes, all on loopback, while nodes, programs and a link die and come back,
+# each so many times; tells what a cluster costs.
+TIMES ?= 3
+.PHONY: cluster
+cluster: web testdeps
+	FALDA_CLUSTER=$(TIMES) $(GO) test -count=1 -v -timeout 60m -run '^Test(ACluster|AReplica.*)$$' ./test/browser
+
 # Takes every picture of docs/screenshots anew, from demo data on a day that never changes.
 .PHONY: pictures
 pictures: build testdeps

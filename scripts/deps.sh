@@ -7,6 +7,8 @@ command -v mariadbd >/dev/null 2>&1 || [ -x /usr/sbin/mariadbd ] || missing="$mi
 if [ "${1:-}" = tests ]; then
   command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
   command -v glpsol >/dev/null 2>&1 || missing="$missing glpk-utils" # the tests' reference solver
+  [ -x /usr/sbin/haproxy ] || missing="$missing haproxy"             # before two programs and three nodes
+  [ -e /usr/lib/galera/libgalera_smm.so ] || missing="$missing galera-4 rsync"
   command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev"  # for the race detector
 fi
 [ -n "$missing" ] || exit 0
