@@ -13,7 +13,8 @@ import (
 
 // A thousand shops of a thousand pieces each, beside one shop of a hundred: every GET of the contract is asked many
 // times in both, and its times and the rows that the database examines are printed side by side. It takes long and much
-// disk, so that it runs by itself: make scale; FALDA_SCALE says how many shops of how many pieces, such as "1000x1000".
+// disk, so that it runs by itself: make scale; FALDA_SCALE says how many shops of how many pieces, such as "1000x1000",
+// and FALDA_PATHS, if given, what the questions' paths hold.
 //
 // Rule: what a shop is asked does not grow with its neighbours or its past: no question examines more than 5,000 rows,
 // whatever lies there; what adds up results reads those. Times are printed and not judged: they depend on the machine.
@@ -85,6 +86,9 @@ func (r *rig) times(a furnished) []answered {
 	own := r.rowsRead()
 	own = r.rowsRead() - own
 	for _, path := range readable() {
+		if !strings.Contains(path, os.Getenv("FALDA_PATHS")) {
+			continue
+		}
 		filled := a.filled(path)
 		for _, query := range queriesOf(a, path) {
 			var took []time.Duration

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"sync"
 
 	"falda/internal/core/measure"
 	"falda/internal/core/steps"
@@ -102,17 +103,25 @@ func (p Piece) seamAreas(m measure.Mass) map[[2]string]float64 {
 
 // MinutesAt is the bench minutes of a plan on a piece of a weight, to a tenth: those of the plan, which are for the
 // usual weight, as the time of its steps grows with the piece.
-func (p Piece) MinutesAt(pl Plan, m measure.Mass) float64 {
+func (p Piece) MinutesAt(pl Plan, m measure.Mass) float64 { return p.Pace(pl)(m) }
+
+// Pace is [Piece.MinutesAt] of a plan for many weights: its steps are played once.
+func (p Piece) Pace(pl Plan) func(m measure.Mass) float64 {
 	usual := p.Typical()
-	if m == usual || m <= 0 {
-		return pl.Minutes
+	played := sync.OnceValues(func() (steps.Flow, float64) {
+		f := p.Flow(pl)
+		return f, f.Time(p.Sizes(usual))
+	})
+	return func(m measure.Mass) float64 {
+		if m == usual || m <= 0 {
+			return pl.Minutes
+		}
+		f, at := played()
+		if at <= 0 {
+			return pl.Minutes
+		}
+		return math.Round(pl.Minutes*f.Time(p.Sizes(m))/at*10) / 10
 	}
-	f := p.Flow(pl)
-	at := f.Time(p.Sizes(usual))
-	if at <= 0 {
-		return pl.Minutes
-	}
-	return math.Round(pl.Minutes*f.Time(p.Sizes(m))/at*10) / 10
 }
 
 // Stages are the bench minutes of a plan on a piece of a weight, parted by the saw: what comes before it, what is on

@@ -4,6 +4,7 @@ package trial
 import (
 	"fmt"
 	"math"
+	"sort"
 
 	"gonum.org/v1/gonum/stat"
 	"gonum.org/v1/gonum/stat/distuv"
@@ -251,13 +252,14 @@ func Needed(difference, sd, confidence float64) int {
 	if ratio > 100 {
 		return 0
 	}
-	for n := MinPairs; ; n++ {
+	enough := func(n int) float64 {
 		law := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(n - 1)}
 		z := law.Quantile(1-alpha/2) + law.Quantile(power)
-		if float64(n) >= z*z*ratio*ratio {
-			return n
-		}
+		return z * z * ratio * ratio
 	}
+	// what is enough falls with n: what it is for the fewest pairs is enough for all
+	most := max(0, int(math.Ceil(enough(MinPairs)))-MinPairs)
+	return MinPairs + sort.Search(most, func(i int) bool { return float64(MinPairs+i) >= enough(MinPairs+i) })
 }
 
 func check(paired bool, a, b []float64, confidence float64) error {

@@ -12,7 +12,7 @@ import (
 )
 
 // PastPieces is how many earlier pieces a yield is held against at most: the latest.
-const PastPieces = 200
+const PastPieces = 100
 
 // YieldsView is what a closed piece gave beside what is usual for it.
 type YieldsView struct {

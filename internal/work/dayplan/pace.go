@@ -29,6 +29,7 @@ func (s *Service) paces(ctx context.Context, sh shop.WithPlans) (paces, error) {
 	if err != nil {
 		return out, err
 	}
+	expected := sh.Usual()
 	ratio := make([]float64, len(rows))
 	byPiece, byCutter := map[string][]float64{}, map[string][]float64{}
 	for i, r := range rows {
@@ -36,11 +37,7 @@ func (s *Service) paces(ctx context.Context, sh shop.WithPlans) (paces, error) {
 		if !ok {
 			continue
 		}
-		pl, ok := sh.AddOwn(p, r.PlanID).Plan(r.PlanID)
-		if !ok || r.Minutes <= 0 {
-			continue
-		}
-		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); usual > 0 {
+		if usual := expected(p, r.PlanID, measure.Mass(r.InputMg)); usual > 0 && r.Minutes > 0 {
 			ratio[i] = r.Minutes / usual
 			byPiece[r.AtlasID] = append(byPiece[r.AtlasID], ratio[i])
 		}

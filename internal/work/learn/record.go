@@ -244,10 +244,11 @@ func (s *Service) curve(ctx context.Context, sh shop.WithPlans, p atlas.Piece, m
 	}
 	slices.Reverse(own)
 	lost := new(big.Rat)
+	expected := sh.Usual()
 	for _, r := range own {
 		c := Cut{Breakdown: r.PublicID, On: r.ClosedOn, MeatPct: share(r.MeatMg, r.InputMg)}
-		if expected := expectedMinutes(sh, p, r); r.Minutes > 0 && expected > 0 {
-			c.Minutes = r.Minutes * usual / expected
+		if by := expected(p, r.PlanID, measure.Mass(r.InputMg)); r.Minutes > 0 && by > 0 {
+			c.Minutes = r.Minutes * usual / by
 		}
 		if h := house[r.PlanID]; h != nil {
 			pct := h.meat / float64(h.n)
@@ -331,15 +332,6 @@ func (c *CurveRecord) fit(sh shop.WithPlans) {
 	}
 }
 
-// expectedMinutes is how long a piece of a result's weight takes by its plan; 0 where the plan is gone.
-func expectedMinutes(sh shop.WithPlans, p atlas.Piece, r store.CutRow) float64 {
-	pl, ok := sh.AddOwn(p, r.PlanID).Plan(r.PlanID)
-	if !ok {
-		return 0
-	}
-	return p.MinutesAt(pl, measure.Mass(r.InputMg))
-}
-
 // by says whether a member cut a piece.
 func by(r store.CutRow, member int64) bool { return r.MemberID != nil && *r.MemberID == member }
 
@@ -356,8 +348,9 @@ func (s *Service) othersPace(ctx context.Context, sh shop.WithPlans, p atlas.Pie
 	if err != nil {
 		return out, err
 	}
+	pace := p.Pace(pl)
 	for _, r := range rows {
-		if usual := p.MinutesAt(pl, measure.Mass(r.InputMg)); !by(r, member) && r.Minutes > 0 && usual > 0 {
+		if usual := pace(measure.Mass(r.InputMg)); !by(r, member) && r.Minutes > 0 && usual > 0 {
 			out.times = (out.times*float64(out.n) + r.Minutes/usual) / float64(out.n+1)
 			out.n++
 		}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"falda/internal/core/atlas"
+	"falda/internal/core/measure"
 	"falda/internal/store"
 )
 
@@ -86,4 +87,20 @@ func (sh WithPlans) AddOwn(p atlas.Piece, chosen string) atlas.Piece {
 		p.Plans = append(slices.Clip(p.Plans), o.Body)
 	}
 	return p
+}
+
+// Usual tells how long a piece of a weight takes by a plan of the atlas or the shop; 0 where the plan is gone. It plays
+// each plan once, for as many weights as are asked.
+func (sh WithPlans) Usual() func(p atlas.Piece, plan string, m measure.Mass) float64 {
+	paces := map[[2]string]func(measure.Mass) float64{}
+	return func(p atlas.Piece, plan string, m measure.Mass) float64 {
+		key := [2]string{p.ID, plan}
+		if paces[key] == nil {
+			paces[key] = func(measure.Mass) float64 { return 0 }
+			if pl, ok := sh.AddOwn(p, plan).Plan(plan); ok {
+				paces[key] = p.Pace(pl)
+			}
+		}
+		return paces[key](m)
+	}
 }
