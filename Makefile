@@ -120,6 +120,13 @@ TIMES ?= 3
 cluster: web testdeps
 	FALDA_CLUSTER=$(TIMES) $(GO) test -count=1 -v -timeout 60m -run '^Test(ACluster|AReplica.*)$$' ./test/browser
 
+# A year of a shop's work, entered through the interface by a clock of its own; WEEKS says how long it is. The pictures
+# of docs/year.md are taken from it.
+WEEKS ?= 52
+.PHONY: year
+year: web testdeps
+	FALDA_WEEKS=$(WEEKS) FALDA_PICTURES=$(CURDIR)/docs/year $(GO) test -count=1 -v -timeout 60m -run '^TestAYear$$' ./test/year
+
 # Takes every picture of docs/screenshots anew, from demo data on a day that never changes.
 .PHONY: pictures
 pictures: build testdeps

@@ -15,10 +15,9 @@ import (
 // the best is no worse than any other way, and a limit of demand or of minutes never makes it better.
 func TestAWeekOfLambs(t *testing.T) {
 	r := newRig(t)
-	r.priced()
-	ask := map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole", "count": 3, "weight": "20",
-		"weight_unit": "kg"}}}
-	var v contract.WeekView
+	ask, v := r.threeLambs()
+	head := ask["heads"].([]map[string]any)[0]
+	head["weight"], head["weight_unit"] = "20", "kg"
 	r.ok("POST", base+"/week", ask, &v)
 	pieces := map[string]int{}
 	minutes := 0.0
@@ -59,7 +58,7 @@ func TestAWeekOfLambs(t *testing.T) {
 		t.Errorf("sold for %.2f, and it brings %.2f", sold, best)
 	}
 	// a fourth brings what four bring more than three
-	ask["heads"].([]map[string]any)[0]["count"] = 4
+	head["count"] = 4
 	var four contract.WeekView
 	r.ok("POST", base+"/week", ask, &four)
 	if d := amount(t, four.Ways[0].Brings) - best - amount(t, v.Worth[0].More); math.Abs(d) > 0.011 {
@@ -81,7 +80,12 @@ func TestAWeekOfLambs(t *testing.T) {
 	if p := r.fails("POST", base+"/week", ask); !has(p, "minutes", "infeasible") {
 		t.Errorf("%+v", p)
 	}
-	p := r.fails("POST", base+"/week",
+	bare := newRig(t)
+	if p := bare.fails("POST", base+"/week", map[string]any{"heads": []map[string]any{{"carcass": "lamb.whole",
+		"count": 3}}}); !has(p, "prices", "none") {
+		t.Errorf("a shop without a price: %+v", p)
+	}
+	p := bare.fails("POST", base+"/week",
 		map[string]any{"heads": []map[string]any{{"carcass": "goat", "count": 0}}, "days": 99,
 			"saw_minutes": "x"})
 	for _, field := range []string{"heads[0].carcass", "days", "saw_minutes"} {

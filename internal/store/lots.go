@@ -251,29 +251,24 @@ func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (i
 	return last, Translate(err)
 }
 
-// Suppliers lists the suppliers a shop has received from, the latest first.
+// Suppliers lists the suppliers a shop has received from of late, the latest first.
 func (s *Store) Suppliers(ctx context.Context, shopID int64) ([]string, error) {
-	var rows []struct {
-		Supplier string
-		Latest   time.Time
-	}
-	err := s.on(ctx).Raw("SELECT supplier, MAX(received_at) AS latest FROM lots FORCE INDEX (lots_of_supplier) "+
-		"WHERE shop_id = ? GROUP BY shop_id, supplier", shopID).Scan(&rows).Error
-	slices.SortStableFunc(rows, func(a, b struct {
-		Supplier string
-		Latest   time.Time
-	}) int {
-		return b.Latest.Compare(a.Latest)
-	})
-	var out []string
-	for _, r := range rows[:min(len(rows), maxSuppliers)] {
-		out = append(out, r.Supplier)
+	var latest, out []string
+	err := s.on(ctx).Raw("SELECT supplier FROM lots FORCE INDEX (lots_received) WHERE shop_id = ? ORDER BY received_at DESC, "+
+		"id DESC LIMIT ?", shopID, supplierLots).Scan(&latest).Error
+	for _, name := range latest {
+		if len(out) < maxSuppliers && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
 	}
 	return out, Translate(err)
 }
 
-// maxSuppliers is how many suppliers are offered, the latest first.
-const maxSuppliers = 50
+// How many suppliers are offered at most, and from how many of the latest lots.
+const (
+	maxSuppliers = 50
+	supplierLots = 200
+)
 
 // PiecesOf lists the pieces of some lots, by lot and number.
 func (s *Store) PiecesOf(ctx context.Context, shopID int64, lotIDs []int64) (map[int64][]Piece, error) {

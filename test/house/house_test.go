@@ -89,7 +89,7 @@ var may = map[string][]string{
 	"cmd": {
 		"core", "store", "device", "work", "work/*", "api", "localdb", "demo", "web", "backup", "terms", "paper",
 	},
-	"contract": {}, "install": {}, "web": {}, "browser": {}, "house": {}, "agreement": {}, "terms": {},
+	"contract": {}, "install": {}, "web": {}, "browser": {}, "year": {}, "house": {}, "agreement": {}, "terms": {},
 	"scripts": {},
 }
 

@@ -93,6 +93,10 @@ func (w *week) layOut(ctx context.Context) error {
 	if len(w.heads.Ways) == 0 {
 		return fault.New("heads", "not_ripe", "are all too young for these days", "Ask for more days, or another kill.")
 	}
+	if !slices.ContainsFunc(w.heads.Ways, func(x bestuse.Way) bool { return len(x.Plan.Yields) > 0 }) {
+		return fault.New("prices", "none", "no price is known yet for anything that is made of it",
+			"Type some on the prices page; those that are like them can be guessed from there.")
+	}
 	w.heads.Products = w.maker.problem.Products
 	if w.Asked.Open {
 		today := w.Shop.Day(w.s.now())

@@ -141,7 +141,7 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
   <p v-if="isFetching && !v" class="small" role="status">Every division and every way is weighed; it takes seconds.</p>
   <StateNote v-if="!wrong" :error="error" :loading="false" what="the week" @retry="refetch()" />
   <p v-if="wrong" class="fault" role="alert">
-    {{ problem?.errors.map((e) => `${e.message} ${e.hint ?? ''}`).join(' ') }}
+    {{ problem?.errors.map((e) => `${e.message}. ${e.hint ?? ''}`).join(' ') }}
   </p>
   <template v-if="v && best">
     <h2 class="sentence" data-test="week-sentence">{{ v.sentence }}</h2>
