@@ -66,7 +66,8 @@ func TestAWeekOfYoungLambs(t *testing.T) {
 	r.ok("POST", base+"/week", side, &young)
 	clod := func(u contract.WeekUse) bool { return u.Piece == "beef.clod" }
 	if note := strings.Join(young.Notes, " "); slices.ContainsFunc(young.Uses, clod) ||
-		!strings.Contains(note, "left to hang and not in the figures: 1 × shoulder clod, extended, boneless (ripe on 3 April)") {
+		!strings.Contains(note,
+			"left to hang and not in the figures: 1 × shoulder clod, extended, boneless (ripe on 3 April)") {
 		t.Errorf("%q; %+v", note, young.Uses)
 	}
 	head["slaughtered_on"], ask["ageing_loss_pct"] = "never", "6"

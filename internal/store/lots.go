@@ -254,8 +254,9 @@ func (s *Store) LastRunning(ctx context.Context, shopID int64, prefix string) (i
 // Suppliers lists the suppliers a shop has received from of late, the latest first.
 func (s *Store) Suppliers(ctx context.Context, shopID int64) ([]string, error) {
 	var latest, out []string
-	err := s.on(ctx).Raw("SELECT supplier FROM lots FORCE INDEX (lots_received) WHERE shop_id = ? ORDER BY received_at DESC, "+
-		"id DESC LIMIT ?", shopID, supplierLots).Scan(&latest).Error
+	err := s.on(ctx).
+		Raw("SELECT supplier FROM lots FORCE INDEX (lots_received) WHERE shop_id = ? ORDER BY received_at DESC, "+
+			"id DESC LIMIT ?", shopID, supplierLots).Scan(&latest).Error
 	for _, name := range latest {
 		if len(out) < maxSuppliers && !slices.Contains(out, name) {
 			out = append(out, name)

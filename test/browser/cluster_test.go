@@ -17,8 +17,8 @@ import (
 // Rule: what was acknowledged is there once, on every node, whatever dies. Two programs behind HAProxy book on a Galera
 // cluster of three nodes while a node, a program and the link of the node that is written to go by turns and come back.
 // The two programs write to different nodes, which is the worst that a cluster can be asked: what loses the
-// certification is tried again. In the usual run only the node dies, once; each as often as FALDA_CLUSTER says in one that
-// is about it (make cluster), which also tells what a cluster costs.
+// certification is tried again. In the usual run only the node dies, once; each as often as FALDA_CLUSTER says in one
+// that is about it (make cluster), which also tells what a cluster costs.
 func TestACluster(t *testing.T) {
 	if _, err := os.Stat(provider); err != nil {
 		t.Skip("Galera is not installed (galera-4)")
@@ -221,7 +221,8 @@ func memoryLeft(t *testing.T) (n int) {
 	return n
 }
 
-// cost books for a while on the cluster, and on one node by itself, with two programs each; it gives the ratio of times.
+// cost books for a while on the cluster, and on one node by itself, with two programs each; it gives the ratio of
+// times.
 func (c *cluster) cost(a *app) float64 {
 	const long = 20 * time.Second
 	booked := func(a *app) float64 {

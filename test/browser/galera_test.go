@@ -106,10 +106,11 @@ func (d *node) log() string    { return filepath.Join(d.dir, "log") }
 // args are what every server of these tests is started with.
 func (d *node) args(more ...string) []string {
 	return append(append([]string{"--no-defaults", "--datadir=" + d.data(), "--user=" + serverUser(d.t),
-		"--bind-address=127.0.0.1", fmt.Sprintf("--port=%d", d.port), "--socket=" + d.socket(), "--pid-file=" + d.dir + "/pid",
-		"--skip-name-resolve", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
-		"--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=32M",
-		"--performance-schema=OFF", "--log-bin-trust-function-creators=1"}, d.settings...), more...)
+		"--bind-address=127.0.0.1", fmt.Sprintf("--port=%d", d.port), "--socket=" + d.socket(),
+		"--pid-file=" + d.dir + "/pid", "--skip-name-resolve", "--character-set-server=utf8mb4",
+		"--collation-server=utf8mb4_unicode_ci", "--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=64M",
+		"--innodb-log-file-size=32M", "--performance-schema=OFF", "--log-bin-trust-function-creators=1"}, d.settings...),
+		more...)
 }
 
 // start starts the server and waits until it answers.

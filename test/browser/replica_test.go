@@ -13,13 +13,14 @@ import (
 )
 
 // One primary that keeps a binary log, with a replica: what is booked is on the replica, where reports are read and a
-// backup is made. Then everything is gone but a dump and the binary log: both together give the moment before a mistake,
-// to the last event.
+// backup is made. Then everything is gone but a dump and the binary log: both together give the moment before a
+// mistake, to the last event.
 func TestAReplicaAndAPointInTime(t *testing.T) {
 	primary := newNode(t, 1, "--server-id=1", "--log-bin=binlog", "--binlog-format=ROW", "--sync-binlog=1")
 	primary.start()
 	primary.account()
-	primary.exec("CREATE USER copies@127.0.0.1 IDENTIFIED BY 'copies'", "GRANT REPLICATION SLAVE ON *.* TO copies@127.0.0.1")
+	primary.exec("CREATE USER copies@127.0.0.1 IDENTIFIED BY 'copies'",
+		"GRANT REPLICATION SLAVE ON *.* TO copies@127.0.0.1")
 	replica := newNode(t, 2, "--server-id=2", "--read-only=1")
 	replica.start()
 	replica.exec(fmt.Sprintf("CHANGE MASTER TO MASTER_HOST='127.0.0.1', MASTER_PORT=%d, MASTER_USER='copies', "+

@@ -140,8 +140,8 @@ func (y *year) invariants() {
 		"input_mg").Scan(&odd).Error; err != nil || odd > 0 {
 		t.Errorf("%d pieces do not balance, %v", odd, err)
 	}
-	t.Logf("%d pieces of %.0f kg, %s over the counter, %d deliveries to the galley, %d marks by eaters, %d answers", y.cuts,
-		y.grams/1000, money(y.takings), y.delivered, y.eaten, y.answers)
+	t.Logf("%d pieces of %.0f kg, %s over the counter, %d deliveries to the galley, %d marks by eaters, %d answers",
+		y.cuts, y.grams/1000, money(y.takings), y.delivered, y.eaten, y.answers)
 }
 
 // learned checks that the shop is told what was made up.

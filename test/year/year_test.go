@@ -66,16 +66,16 @@ type sold struct {
 }
 
 var tills = []sold{
-	{"Rump heart", "beef.heart_steak", 14, 0.45, 19.90, 1.6, 0.8}, {"Rump cap", "beef.cap_steak", 6, 0.42, 23.90, 1.6, 0.8},
-	{"Tri-tip", "beef.tri_tip_whole", 3, 1.0, 16.90, 1.5, 0.8}, {"Diced beef", "beef.dice", 12, 0.55, 13.90, 0.7, 1.4},
-	{"Lamb leg", "lamb.leg_roast", 4, 2.2, 17.90, 0.8, 1.2}, {"Shoulder", "lamb.shoulder_roast", 3, 1.7, 12.90, 0.8, 1.3},
+	{"Rump heart", "beef.heart_steak", 14, 0.45, 19.90, 1.6, 0.8},
+	{"Rump cap", "beef.cap_steak", 6, 0.42, 23.90, 1.6, 0.8}, {"Tri-tip", "beef.tri_tip_whole", 3, 1.0, 16.90, 1.5, 0.8},
+	{"Diced beef", "beef.dice", 12, 0.55, 13.90, 0.7, 1.4}, {"Lamb leg", "lamb.leg_roast", 4, 2.2, 17.90, 0.8, 1.2},
+	{"Shoulder", "lamb.shoulder_roast", 3, 1.7, 12.90, 0.8, 1.3},
 }
 
-// The whole of it: a year of deliveries, cutting, judging, sales, orders, tastings and learning is entered; then the log
-// balances and the read tables are what it says, nothing is twice, what the shop is told of its suppliers, its cutters
-// and its year is what was made up, and every page opens. In the usual run it is a few weeks and no more than balances;
-// FALDA_WEEKS says how many
-// (make year).
+// The whole of it: a year of deliveries, cutting, judging, sales, orders, tastings and learning is entered; then the
+// log balances and the read tables are what it says, nothing is twice, what the shop is told of its suppliers, its
+// cutters and its year is what was made up, and every page opens. In the usual run it is a few weeks and no more than
+// balances; FALDA_WEEKS says how many (make year).
 func TestAYear(t *testing.T) {
 	weeks := 3
 	if text := os.Getenv("FALDA_WEEKS"); text != "" {
@@ -242,7 +242,8 @@ func (y *year) cut(w waits, h hand, plan string) {
 		y.apprentice[w.id]++
 		h.times = learns(y.apprentice[w.id])
 	}
-	y.book(role, bench, &b, map[string]any{"kind": "opened", "net_g": scaled(b.Piece.WeightG * (1 - 0.003*y.rng.Float64()))})
+	y.book(role, bench, &b,
+		map[string]any{"kind": "opened", "net_g": scaled(b.Piece.WeightG * (1 - 0.003*y.rng.Float64()))})
 	truth, sum := map[string]float64{}, 0.0
 	for _, e := range b.Expected {
 		g := e.ExpectedG * max(0.7, 1+0.05*y.rng.NormFloat64())
