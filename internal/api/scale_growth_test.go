@@ -68,7 +68,8 @@ func memory() float64 {
 	return float64(m.HeapAlloc) / 1e6
 }
 
-// roomy gives the database what one for so many shops would have, and lets it fill without waiting for the disk.
+// roomy gives the database what one for so many shops would have, 14 GB of memory, and lets it fill without waiting for
+// the disk.
 func roomy(t *testing.T) {
 	t.Helper()
 	db, err := sql.Open("mysql", testdb.Server.OwnerDSN())
@@ -76,8 +77,8 @@ func roomy(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	for _, s := range []string{"innodb_buffer_pool_size = 4294967296", "innodb_log_file_size = 1073741824",
-		"innodb_flush_log_at_trx_commit = 0"} {
+	for _, s := range []string{"innodb_buffer_pool_size = 14 << 30", "innodb_log_file_size = 10 << 30",
+		"innodb_flush_log_at_trx_commit = 0", "innodb_max_dirty_pages_pct_lwm = 0", "innodb_max_dirty_pages_pct = 95"} {
 		if _, err := db.Exec("SET GLOBAL " + s); err != nil {
 			t.Fatal(err)
 		}

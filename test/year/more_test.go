@@ -167,24 +167,42 @@ func (y *year) learned() {
 		Pieces []struct {
 			Piece string
 			Curve *struct {
-				Exponent, ExponentLow, ExponentHigh float64
+				Cuts     []struct{}
+				Exponent float64
 			}
 		}
 	}
-	var me struct{ Member struct{ ID string } }
-	y.do("apprentice", "GET", "/me", nil, &me)
 	y.do("apprentice", "GET", "/learning", nil, &record)
 	curves := 0
 	for _, p := range record.Pieces {
-		if p.Curve != nil && p.Curve.Exponent != 0 {
-			curves++
+		if p.Curve == nil || len(p.Curve.Cuts) < 30 {
+			continue
+		}
+		curves++
+		t.Logf("%s: the apprentice's minutes fall by the power %.3f", p.Piece, p.Curve.Exponent)
+		if math.Abs(math.Abs(p.Curve.Exponent)-learning) > 0.08 {
+			t.Errorf("%s: they were made to fall by %.3f", p.Piece, learning)
 		}
 	}
-	if curves == 0 {
-		t.Errorf("no curve of the apprentice: %+v", record)
+	if curves < 3 {
+		t.Errorf("%d curves of the apprentice", curves)
 	}
 	for _, k := range kinds {
 		t.Logf("%s: %s paid", k.id, y.chosen[k.id])
+	}
+	// a rump steak at 16.50 beside a heart at 19.90 and a cap at 23.90: that is what seaming is for
+	if y.chosen["beef.top_sirloin"] != "seamed" {
+		t.Error("seaming the rump was made to pay")
+	}
+	for _, s := range tills {
+		for _, x := range [][2]string{{"summer", "5, 6, 7, 8, 9"}, {"winter", "12, 1, 2"}} {
+			part, months := x[0], x[1]
+			var n int
+			if err := y.store.DB().Raw("SELECT COALESCE(SUM(packs), 0) FROM sales WHERE product_key = ? AND MONTH(day) IN ("+
+				months+")", s.key).Scan(&n).Error; err != nil || n != y.packs[s.key+part] {
+				t.Errorf("%d packs of %s in %s, %d were entered: %v", n, s.said, part, y.packs[s.key+part], err)
+			}
+		}
 	}
 }
 
@@ -258,6 +276,16 @@ func (y *year) everyPageOpens() {
 		t.Errorf("only %d pages were found: %v", len(seen), seen)
 	}
 	t.Logf("%d pages opened", len(seen))
+	// a day of the year before is told with its year
+	page.MustNavigate(y.url + "/sales")
+	if err := y.settled(page); err != nil {
+		t.Error(err)
+	}
+	begun := y.first.Format("2 Jan 2006")
+	if text := page.MustElement("main").MustText(); y.first.Before(ends.AddDate(0, 0, -310)) &&
+		!strings.Contains(text, begun) {
+		t.Errorf("sales do not say that they began on %s: %.300s", begun, text)
+	}
 	if dir := os.Getenv("FALDA_PICTURES"); dir != "" {
 		y.pictures(page, dir)
 	}
@@ -302,16 +330,18 @@ func (y *year) browser() *rod.Browser {
 
 // pictures takes what docs/year.md shows.
 func (y *year) pictures(page *rod.Page, dir string) {
-	for name, path := range map[string]string{
-		"plans":     "/value/history?by=plan&measure=value&atlas_id=beef.top_sirloin",
-		"suppliers": "/value/history?by=supplier&measure=yield",
-		"sales":     "/sales", "learned": "/learning",
+	var record struct{ Member string }
+	y.do("apprentice", "GET", "/learning", nil, &record)
+	for _, x := range [][2]string{
+		{"plans", "/value/history?by=plan&measure=value&atlas_id=beef.top_sirloin"},
+		{"suppliers", "/value/history?by=supplier&measure=yield"},
+		{"sales", "/sales"}, {"learned", "/learning?open=beef.top_sirloin&member=" + record.Member},
 	} {
-		page.MustNavigate(y.url + path)
+		page.MustNavigate(y.url + x[1])
 		if err := y.settled(page); err != nil {
-			y.t.Errorf("%s: %v", path, err)
+			y.t.Errorf("%s: %v", x[1], err)
 		}
 		time.Sleep(1500 * time.Millisecond)
-		page.MustScreenshot(filepath.Join(dir, name+".png"))
+		page.MustScreenshot(filepath.Join(dir, x[0]+".png"))
 	}
 }

@@ -43,6 +43,7 @@ type year struct {
 	grams      float64
 	takings    int            // cents over the counter
 	packs      map[string]int // by product and season
+	first      time.Time      // Monday of the first week that was sold
 	eaten      int            // sheets of tastings
 	delivered  int            // orders that were packed
 	answers    int            // of the apprentice to what was asked

@@ -3,6 +3,7 @@
 package year
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -54,7 +55,9 @@ var hands = []hand{{"head_cutter", 0.9, 1}, {"cutter", 1.05, 1}, {"apprentice", 
 
 // learns is how fast the apprentice is: twice the plan's minutes at the first piece, 20 % less each time the pieces
 // double (Wright 1936, Factors affecting the cost of airplanes; from memory).
-func learns(n int) float64 { return 2 * math.Pow(float64(n), math.Log2(0.8)) }
+func learns(n int) float64 { return 2 * math.Pow(float64(n), -learning) }
+
+const learning = 0.3219 // −log2(0.8)
 
 // sold is what a week sells over the counter: packs of so much at a price, and in what part of the year more.
 type sold struct {
@@ -106,7 +109,7 @@ func (y *year) begin() {
 			"version": 0}, nil)
 	}
 	for key, price := range map[string]string{"beef.mince_trim": "10.50", "lamb.mince_trim": "9.50", "beef.fat": "0.50",
-		"lamb.fat": "0.40", "beef.flat_iron": "23.90", "lamb.topside_portion": "25.90"} {
+		"lamb.fat": "0.40", "beef.rump_steak": "16.50", "beef.flat_iron": "23.90", "lamb.topside_portion": "25.90"} {
 		y.do("owner", "PUT", "/prices/"+key, map[string]any{"price": price, "per": "kg", "version": 0}, nil)
 	}
 	y.do("owner", "POST", "/prices/guesses", nil, nil)
@@ -156,6 +159,16 @@ func (y *year) week(n, of int) {
 		y.taste(n)
 	}
 	y.drill()
+	y.upkeep()
+}
+
+// upkeep does what the program does by itself every few seconds.
+func (y *year) upkeep() {
+	for _, chore := range []func(context.Context) error{y.work.Bench.Upkeep, y.work.Judge.Upkeep} {
+		if err := chore(y.t.Context()); err != nil {
+			y.t.Fatal(err)
+		}
+	}
 }
 
 // waits is a piece that waits to be cut.
@@ -321,6 +334,9 @@ func season(day time.Time) string {
 
 // sell reads in what the till sold in the week from a Monday.
 func (y *year) sell(monday time.Time) {
+	if y.first.IsZero() {
+		y.first = monday
+	}
 	var file strings.Builder
 	file.WriteString("Date;Article;Weight kg;Total;Kind\n")
 	for day := range 6 {

@@ -152,7 +152,7 @@ function showAll() {
           <td class="n">{{ show(b.mean) }}</td>
           <td class="n">{{ minus(b.sd.toFixed(2)) }}</td>
           <td class="n">{{ b.difference === undefined ? '' : show(b.difference, true) }}</td>
-          <td class="n">{{ b.p === undefined ? '' : b.p.toFixed(3) }}</td>
+          <td class="n">{{ b.p === undefined ? '' : b.p < 0.001 ? '< 0.001' : b.p.toFixed(3) }}</td>
           <td>
             {{
               b.alone

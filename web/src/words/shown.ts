@@ -60,11 +60,19 @@ export function percent(n: number, places = 1): string {
   return `${minus(n.toFixed(places))}\u00a0%`
 }
 
-/** A calendar day: "16 Nov". */
+/** So many days away a day without its year may be taken for another. */
+const yearApart = 300
+
+/** A calendar day: "16 Nov"; with its year, "24 Nov 2025", where that could be doubted. */
 export function plainDay(iso: string): string {
-  return new Intl.DateTimeFormat(dayLocale, { day: 'numeric', month: 'short', timeZone: 'UTC' }).format(
-    new Date(`${iso}T00:00:00Z`),
-  )
+  const day = new Date(`${iso}T00:00:00Z`)
+  const far = Math.abs(day.getTime() - Date.now()) > yearApart * 86_400_000
+  return new Intl.DateTimeFormat(dayLocale, {
+    day: 'numeric',
+    month: 'short',
+    timeZone: 'UTC',
+    ...(far && { year: 'numeric' }),
+  }).format(day)
 }
 
 /** An amount with its currency: "€1,349.68", "−€0.40"; with a plus where a sign is asked for. */
