@@ -23,7 +23,7 @@ func TestACluster(t *testing.T) {
 	if _, err := os.Stat(provider); err != nil {
 		t.Skip("Galera is not installed (galera-4)")
 	}
-	if _, err := exec.LookPath("haproxy"); err != nil {
+	if _, err := os.Stat(server("haproxy")); err != nil {
 		t.Skip("HAProxy is not installed")
 	}
 	if memoryLeft(t) < 3<<20 {

@@ -88,6 +88,14 @@ func (d *node) given() {
 	}
 }
 
+// server is where a server's program is; not everybody has Debian's folder for them in the path.
+func server(name string) string {
+	if path, err := exec.LookPath(name); err == nil {
+		return path
+	}
+	return "/usr/sbin/" + name
+}
+
 // unusedPort is a port of loopback that nobody had listened at when it was asked for.
 func unusedPort(t *testing.T) int {
 	t.Helper()
@@ -121,7 +129,7 @@ func (d *node) start(more ...string) {
 		d.t.Fatal(err)
 	}
 	defer log.Close()
-	d.cmd = exec.Command("mariadbd", d.args(more...)...)
+	d.cmd = exec.Command(server("mariadbd"), d.args(more...)...)
 	d.cmd.Stdout, d.cmd.Stderr = log, log
 	if err := d.cmd.Start(); err != nil {
 		d.t.Fatal(err)
@@ -275,7 +283,7 @@ var position = regexp.MustCompile(`Recovered position:?\s*([0-9a-f-]+:-?[0-9]+)`
 // back starts a node that was killed: from where its own log ended, as the unit of Debian's package does it.
 func (c *cluster) back(d *node) {
 	d.t.Helper()
-	out, err := exec.Command("mariadbd", d.args("--wsrep-recover")...).CombinedOutput()
+	out, err := exec.Command(server("mariadbd"), d.args("--wsrep-recover")...).CombinedOutput()
 	if raw, fileErr := os.ReadFile(d.log()); fileErr == nil {
 		out = append(out, raw...)
 	}
@@ -314,7 +322,7 @@ func (c *cluster) balance(t *testing.T, programs []int) balancer {
 	check := filepath.Join(dir, "in-step")
 	write(t, check, 0o700, "#!/bin/sh\nmariadb --no-defaults -h 127.0.0.1 -P \"$4\" -u looks --connect-timeout=2 -N -B "+
 		"-e \"SHOW STATUS LIKE 'wsrep_local_state'\" | grep -q '4$'\n")
-	server := func(d *node, more string) string {
+	line := func(d *node, more string) string {
 		return fmt.Sprintf("  server n%d 127.0.0.1:%d %s on-marked-down shutdown-sessions\n", d.n, d.port, more)
 	}
 	n := c.nodes
@@ -348,15 +356,15 @@ listen one
   retry-on conn-failure
   server p1 127.0.0.1:%d check inter 500ms fall 2 rise 1
   server p2 127.0.0.1:%d check inter 500ms fall 2 rise 1
-`, b.one, check, server(n[0], looked)+server(n[1], looked+" backup")+server(n[2], looked+" backup"), b.two,
-		server(n[1], "track one/n2")+server(n[2], "track one/n3 backup")+server(n[0], "track one/n1 backup"), b.web,
+`, b.one, check, line(n[0], looked)+line(n[1], looked+" backup")+line(n[2], looked+" backup"), b.two,
+		line(n[1], "track one/n2")+line(n[2], "track one/n3 backup")+line(n[0], "track one/n1 backup"), b.web,
 		programs[0], programs[1]))
 	log, err := os.Create(filepath.Join(dir, "log"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer log.Close()
-	cmd := exec.Command("haproxy", "-db", "-f", filepath.Join(dir, "haproxy.cfg"))
+	cmd := exec.Command(server("haproxy"), "-db", "-f", filepath.Join(dir, "haproxy.cfg"))
 	cmd.Stdout, cmd.Stderr = log, log
 	if err := cmd.Start(); err != nil {
 		t.Fatal(err)

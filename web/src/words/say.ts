@@ -1,13 +1,8 @@
 // Every word that a person reads passes through here. English stands in the code and is its own dictionary; another
 // language is a file of the same sentences (docs/languages.md), and only who reads it loads what it takes.
-import { filled, type Filling } from './filled'
+import { filled, type Dictionary, type Filling } from './filled'
 import { language } from './language'
 
-/** Sentences in another language; undefined for one that it has not. */
-export interface Dictionary {
-  sentence(key: string, values: Filling): string | undefined
-  counted(key: string, n: number): string | undefined
-}
 let dictionary: Dictionary | undefined
 
 /** Reads the dictionary of the reader's language. Nothing that speaks may load before; see main.ts. */

@@ -1,7 +1,7 @@
 // A dictionary of another language than English, read from its file. What a sentence may hold is vue-i18n's own; of it
 // stands here the core alone, for a page speaks one language from its beginning to its end.
 import { compile, createCoreContext, registerMessageCompiler, translate } from '@intlify/core-base'
-import type { Dictionary } from './say'
+import type { Dictionary } from './filled'
 
 registerMessageCompiler(compile)
 const order = ['zero', 'one', 'two', 'few', 'many', 'other']
