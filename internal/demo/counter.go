@@ -30,13 +30,13 @@ func (s *scene) ordering() error {
 		Country: island, Plant: "SK 12", Prefix: "21", Wide: 105, High: 74}); err != nil {
 		return err
 	}
-	from := shift(s.w.Now())
+	soon := shift(s.w.Now()).Add(4 * time.Hour) // after midnight it is the day after
 	kg := func(key, weight string, packs, pieces int, note string) orders.NewLine {
 		return orders.NewLine{Key: key, Weight: weight, Unit: "kg", Packs: packs, Pieces: pieces, Note: note}
 	}
 	day := func(ahead int) string { return s.today.AddDate(0, 0, ahead).Format(time.DateOnly) }
 	list := []orders.NewOrder{
-		{Customer: "Skerrow ferry, the galley", Day: day(0), Time: from.Add(4 * time.Hour).Format("15:04"),
+		{Customer: "Skerrow ferry, the galley", Day: soon.Format(time.DateOnly), Time: soon.Format("15:04"),
 			Note: "For the evening crossing", Lines: []orders.NewLine{kg("beef.heart_steak", "0.44", 2, 2, "about 220 g each"),
 				kg("lamb.topside_portion", "0.5", 1, 0, "")}},
 		{Customer: "Cottage hospital, the kitchen", Day: day(1), Time: "09:30", Lines: []orders.NewLine{
@@ -64,7 +64,7 @@ func (s *scene) ordering() error {
 			return err
 		}
 	}
-	return s.layOut(from)
+	return s.layOut(shift(s.w.Now()))
 }
 
 // packSome packs what lies in stock of an order's first line.
