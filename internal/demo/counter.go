@@ -30,7 +30,8 @@ func (s *scene) ordering() error {
 		Country: island, Plant: "SK 12", Prefix: "21", Wide: 105, High: 74}); err != nil {
 		return err
 	}
-	soon := shift(s.w.Now()).Add(4 * time.Hour) // after midnight it is the day after
+	from := shift(s.w.Now())
+	soon := from.Add(4 * time.Hour) // after midnight it is the day after
 	kg := func(key, weight string, packs, pieces int, note string) orders.NewLine {
 		return orders.NewLine{Key: key, Weight: weight, Unit: "kg", Packs: packs, Pieces: pieces, Note: note}
 	}
@@ -64,7 +65,7 @@ func (s *scene) ordering() error {
 			return err
 		}
 	}
-	return s.layOut(shift(s.w.Now()))
+	return s.layOut(from)
 }
 
 // packSome packs what lies in stock of an order's first line.

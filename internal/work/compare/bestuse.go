@@ -145,15 +145,21 @@ func (s *Service) BestUse(ctx context.Context, in BestAsk) (BestView, error) {
 
 // readMinutes reads minutes as they are typed; hint is the way out where they are beyond reason.
 func readMinutes(text, hint string) (bestuse.Minutes, error) {
+	f, err := readUpTo(text, 100_000, "100,000", hint)
+	return bestuse.Minutes(math.Round(f * 100)), err
+}
+
+// readUpTo reads a number from 0 to the most, which is said so; hint is the way out where it is beyond.
+func readUpTo(text string, most float64, said, hint string) (float64, error) {
 	n, err := measure.ParseNumber(text)
 	if err != nil {
 		return 0, err
 	}
 	f, _ := n.Float64()
-	if f < 0 || f > 100_000 {
-		err = fault.New("", "out_of_range", "must be from 0 to 100,000", hint)
+	if f < 0 || f > most {
+		err = fault.New("", "out_of_range", "must be from 0 to "+said, hint)
 	}
-	return bestuse.Minutes(math.Round(f * 100)), err
+	return f, err
 }
 
 // solve searches, and tells what was found.

@@ -19,6 +19,9 @@ import (
 // breaking is the piece that stands for taking a carcass apart.
 const breaking = "(broken)"
 
+// placeOf is what the n-th part of a division, a piece, is called among the ways: a piece may be in it more than once.
+func placeOf(piece string, n int) string { return fmt.Sprintf("%s#%d", piece, n) }
+
 // read reads what is asked.
 func (w *week) read() error {
 	var faults fault.List
@@ -126,7 +129,7 @@ func (w *week) divide(c atlas.Carcass, d atlas.Division) {
 		}
 		p = w.Shop.AddOwn(p, "").In(w.Shop.Market)
 		each := masses[part.Piece] / measure.Mass(part.Count)
-		id := fmt.Sprintf("%s#%d", part.Piece, n)
+		id := placeOf(part.Piece, n)
 		var first time.Time // that a plan of it is ripe
 		ways := len(w.heads.Ways)
 		for _, pl := range p.Plans {

@@ -46,16 +46,8 @@ func readLoss(text string) (float64, error) {
 	if strings.TrimSpace(text) == "" {
 		return 0, nil
 	}
-	n, err := measure.ParseNumber(text)
-	if err != nil {
-		return 0, err
-	}
-	f, _ := n.Float64()
-	if f < 0 || f > mostLossDaily {
-		return 0, fault.New("", "out_of_range", fmt.Sprintf("must be from 0 to %d", mostLossDaily),
-			"Say how many per cent of its weight a piece loses in a day.")
-	}
-	return f, nil
+	return readUpTo(text, mostLossDaily, fmt.Sprint(mostLossDaily),
+		"Say how many per cent of its weight a piece loses in a day.")
 }
 
 // ripe says when a plan's muscles for quick cooking are old enough, whether that is within the days that are asked for,
@@ -82,7 +74,7 @@ func (w *week) sayYoung() {
 	for _, h := range w.heads.Heads {
 		d := w.Divisions[h.ID]
 		for n, part := range d.Parts {
-			if first, ok := w.young[[3]string{h.ID, d.ID, fmt.Sprintf("%s#%d", part.Piece, n)}]; ok {
+			if first, ok := w.young[[3]string{h.ID, d.ID, placeOf(part.Piece, n)}]; ok {
 				p, _ := w.s.atlas.Find(part.Piece)
 				names = append(names, fmt.Sprintf("%d × %s (ripe on %s)", h.Count*part.Count, words.Uncapitalised(p.Name),
 					first.Format("2 January")))
@@ -106,10 +98,8 @@ func (w *week) stand(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if w.Asked.Open {
-		for _, n := range w.needs {
-			lies[n.Key] -= n.FromStock
-		}
+	for _, n := range w.needs {
+		lies[n.Key] -= n.FromStock
 	}
 	w.demand, w.stock = map[string]measure.Mass{}, map[string]measure.Mass{}
 	for j, pr := range w.heads.Products {
