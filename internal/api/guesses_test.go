@@ -50,7 +50,7 @@ func TestPricesAreGuessed(t *testing.T) {
 	ask := map[string]any{"a": map[string]any{"plan_id": "traditional"}, "b": map[string]any{"plan_id": "seamed"}}
 	r.ok("POST", base+"/plans/beef.top_sirloin/compare", ask, &c)
 	if !strings.Contains(c.Sentence, "that bear on it are guesses") ||
-		!strings.Contains(c.Sentence, "four times in five") {
+		!strings.Contains(c.Sentence, " a kilo, four times in five") {
 		t.Errorf("it says %q", c.Sentence)
 	}
 	guessed := 0

@@ -53,7 +53,7 @@ func TestFromBoxToAnswer(t *testing.T) {
 	r.ok("POST", "/api/v1/breakdowns/"+b.Id+"/judgement/confirm", nil, &j)
 	var c contract.Comparison
 	r.ok("GET", "/api/v1/breakdowns/"+b.Id+"/comparison", nil, &c)
-	want := "Seaming this block paid: €0.62 a kilo, €4.07 on the piece more than cutting straight through, chiefly from " +
+	want := "Seaming this block paid: €0.62 a kilo more than cutting straight through, €4.07 on the piece, chiefly from " +
 		"the sirloin fillet and the rump cap."
 	if c.Sentence != want {
 		t.Errorf("%s\nwant %s", c.Sentence, want)

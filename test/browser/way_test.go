@@ -108,7 +108,7 @@ func TestTheWholeWayByKeyboard(t *testing.T) {
 	s.tabTo("[data-test=confirm]")
 	s.enter()
 
-	want := "Seaming this block paid: €0.62 a kilo, €4.06 on the piece more than cutting straight through, chiefly from " +
+	want := "Seaming this block paid: €0.62 a kilo more than cutting straight through, €4.06 on the piece, chiefly from " +
 		"the sirloin fillet and the rump cap."
 	if got := s.text("[data-test=sentence]"); got != want {
 		t.Errorf("%s\nwant %s", got, want)

@@ -53,27 +53,33 @@ func sheets(a, b value.Sheet, sa, sb value.Alternative, t Telling) string {
 		}
 		return Capitalised(doing(b)) + " and " + baseline(a) + " come out even on this block."
 	}
-	amounts := t.Currency.Text(per.Abs()) + " a " + t.unitWord() + ", " + t.Currency.Text(diff.Abs()) + " on the piece"
-	reason := mainReason(value.Bridge(sa, sb), diff)
+	more, onPiece := t.Currency.Text(per.Abs())+" a "+t.unitWord()+" more",
+		", "+t.Currency.Text(diff.Abs())+" on the piece"
+	if diff.Sign() < 0 {
+		more = t.Currency.Text(per.Abs()) + " a " + t.unitWord() + " less"
+	}
+	onPiece += mainReason(value.Bridge(sa, sb), diff) + "."
 	if t.Ways[0] != "" {
-		verb, word := " would bring ", " more"
+		verb := " would bring "
 		if t.Past {
 			verb = " brought "
 		}
-		if diff.Sign() < 0 {
-			word = " less"
-		}
-		return Capitalised(t.Ways[1]) + verb + amounts + word + " than " + t.Ways[0] + reason + "."
+		return Capitalised(t.Ways[1]) + verb + more + " than " + t.Ways[0] + onPiece
 	}
+	return Capitalised(doing(b)) + " this block " + t.paid(diff) + " " + more + " than " + baseline(a) + onPiece
+}
+
+// paid says whether something pays or paid that brings so much more.
+func (t Telling) paid(more measure.Money) string {
 	switch {
-	case diff.Sign() > 0 && t.Past:
-		return Capitalised(doing(b)) + " this block paid: " + amounts + " more than " + baseline(a) + reason + "."
-	case diff.Sign() > 0:
-		return Capitalised(doing(b)) + " this block would pay " + amounts + " more than " + baseline(a) + reason + "."
+	case more.Sign() > 0 && t.Past:
+		return "paid:"
+	case more.Sign() > 0:
+		return "would pay"
 	case t.Past:
-		return Capitalised(doing(b)) + " this block did not pay: " + amounts + " less than " + baseline(a) + reason + "."
+		return "did not pay:"
 	default:
-		return Capitalised(doing(b)) + " this block would not pay: " + amounts + " less than " + baseline(a) + reason + "."
+		return "would not pay:"
 	}
 }
 
@@ -203,7 +209,7 @@ func (t Telling) doubt(a, b value.Alternative) string {
 	}
 	text := " " + Capitalised(many) + " of " + strconv.Itoa(d.Of) + " that bear on it " + is + ": with " + them +
 		" it is " +
-		t.between(d.Low, d.High) + ", four times in five."
+		t.between(d.Low, d.High) + " a " + t.unitWord() + ", four times in five."
 	if d.Turns != "" {
 		name := b.Products[d.Turns].Name
 		if name == "" {

@@ -51,9 +51,9 @@ func TestSheets(t *testing.T) {
 	// piece, and the skins thrown away, 1.18 % of 10 kg, cost 1.18 at 10 a kilo: even at 10 + 1.18 ÷ 1.481 = 10.80;
 	// each line is rounded to the cent, so that it is even a cent below
 	for cap, want := range map[string]string{
-		"11": "Seaming this block paid: €0.03 a kilo, €0.31 on the piece more than cutting straight through, most of it " +
+		"11": "Seaming this block paid: €0.03 a kilo more than cutting straight through, €0.31 on the piece, most of it " +
 			"from the rump cap.",
-		"9": "Seaming this block did not pay: €0.26 a kilo, €2.65 on the piece less than cutting straight through, most " +
+		"9": "Seaming this block did not pay: €0.26 a kilo less than cutting straight through, €2.65 on the piece, most " +
 			"of it from the rump cap.",
 		"10.79": "Seaming and cutting straight through come out even on this block.",
 	} {

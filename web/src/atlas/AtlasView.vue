@@ -14,6 +14,7 @@ import { useAddressForm } from '../components/useAddressForm'
 import { data, GET, type S } from '../api/client'
 import { useShop } from '../shell/shop'
 import { counted, say } from '../words/say'
+import { foundBy } from '../words/markets'
 import CarcassMap from './CarcassMap.vue'
 import { useAtlasPieces } from './useAtlasPieces'
 import { useCarcasses } from './useCarcasses'
@@ -101,8 +102,8 @@ const what = (h: S['PieceHit']) => whats[h.kind]
           <RouterLink
             :to="{ name: 'atlas-piece', params: { piece: h.id }, ...(h.kind === 'muscle' && { hash: `#${h.part}` }) }"
           >
-            <strong>{{ h.part_name }}</strong><span v-if="what(h)"> {{ what(h) }} {{ h.name }}</span>
-            <span class="small">{{ h.near ? say('perhaps ') : '' }}“{{ h.matched }}”, {{ h.why }}</span>
+            <strong>{{ h.part_name }}</strong> <span v-if="what(h)">{{ what(h) }} {{ h.name }}</span>
+            <span class="small">{{ h.near ? say('perhaps ') : '' }}“{{ h.matched }}”, {{ foundBy(h.why) }}</span>
           </RouterLink>
           <p v-if="h.other_meanings.length" class="fault">
             This name does not mean the same everywhere. {{ h.other_meanings.join('; ') }}.
@@ -152,8 +153,8 @@ const what = (h: S['PieceHit']) => whats[h.kind]
               @blur="pointed = undefined"
             >
               <span
-                ><strong>{{ p.name }}</strong
-                ><span v-if="p.name !== p.house_name" class="small"> {{ p.house_name }}</span></span
+                ><strong>{{ p.name }}</strong>
+                <span v-if="p.name !== p.house_name" class="small">{{ p.house_name }}</span></span
               >
               <span class="small">{{ facts(p) }}</span>
             </RouterLink>

@@ -150,8 +150,8 @@ const about = computed(() => ({
       </template>
       <ol v-if="ahead?.length" class="ahead" data-test="ahead">
         <li v-for="e in ahead" :key="e.key">
-          <span class="small">Then</span> {{ shortName(e.name)
-          }}<span v-if="wordsOf(e)?.thickness" class="small"> {{ wordsOf(e)?.thickness }}</span>
+          <span class="small">Then</span> {{ shortName(e.name) }}
+          <span v-if="wordsOf(e)?.thickness" class="small">{{ wordsOf(e)?.thickness }}</span>
         </li>
       </ol>
     </template>

@@ -73,13 +73,12 @@ const free = (e: Line) => !e.undone && e.kind !== 'undone' && !e.batch
     >
       <template #at="{ row: e }">{{ moment(e.at) }}</template>
       <template #name="{ row: e }"
-        >{{ e.name || '–' }}<span v-if="e.made_on" class="small"> {{ plainDay(e.made_on) }}</span></template
+        >{{ e.name || '–' }} <span v-if="e.made_on" class="small">{{ plainDay(e.made_on) }}</span></template
       >
       <template #kind="{ row: e }"
         >{{ kindNames[e.kind] ?? e.kind }}<template v-if="e.place"> to {{ placeNames[e.place] ?? e.place }}</template
-        ><template v-if="e.batch"> {{ e.batch }}</template
-        ><template v-if="e.undone">, taken back</template
-        ><span v-if="e.note" class="small"> {{ e.note }}</span></template
+        >{{ e.batch ? ` ${e.batch}` : '' }}<template v-if="e.undone">, taken back</template>
+        <span v-if="e.note" class="small">{{ e.note }}</span></template
       >
       <template #g="{ row: e }">{{ e.change_g ? mass(e.change_g) : '–' }}</template>
       <template #by="{ row: e }">{{ e.by ?? '–' }}</template>

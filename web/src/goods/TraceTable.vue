@@ -30,8 +30,8 @@ const { mass } = useShop()
             x.lot_number
           }}</RouterLink><RouterLink v-else-if="x.batch" :to="{ name: 'making', params: { making: x.batch } }">{{
             x.lot_number
-          }}</RouterLink
-          ><span v-if="x.supplier" class="small"> {{ x.supplier }}, slaughtered {{ plainDay(x.slaughtered_on!) }}</span>
+          }}</RouterLink>
+          <span v-if="x.supplier" class="small">{{ x.supplier }}, slaughtered {{ plainDay(x.slaughtered_on!) }}</span>
         </td>
         <td>{{ plainDay(x.made_on) }}</td>
         <td class="n">{{ mass(used ? (x.used_g ?? 0) : x.made_g) }}</td>

@@ -135,6 +135,9 @@ summary {
   min-height: 44px;
   padding-top: 12px;
 }
+form {
+  padding-bottom: 10px;
+}
 .heart {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));

@@ -243,7 +243,7 @@ const leftOut = computed(() => {
             <td class="n">{{ p.samples ? p.mean.toFixed(0) : '' }}</td>
             <td class="n">{{ p.samples > 1 ? p.spread.toFixed(0) : '' }}</td>
             <td class="n">
-              {{ p.agreement?.toFixed(2) ?? '' }}<span v-if="p.flag" class="fault"> {{ flags[p.flag] }}</span>
+              {{ p.agreement?.toFixed(2) ?? '' }} <span v-if="p.flag" class="fault">{{ flags[p.flag] }}</span>
             </td>
           </tr>
         </tbody>

@@ -70,7 +70,7 @@ const words = { open: 'open', closed: say('closed, counts'), void: 'void' } as c
             </td>
             <td class="n">{{ t.assessors }}</td>
             <td>
-              {{ words[t.state] }}<span v-if="t.reason" class="small"> {{ t.reason }}</span>
+              {{ words[t.state] }} <span v-if="t.reason" class="small">{{ t.reason }}</span>
             </td>
           </tr>
         </tbody>

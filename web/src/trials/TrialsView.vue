@@ -127,7 +127,7 @@ const design = () =>
           </td>
           <td>{{ t.piece }}</td>
           <td>
-            {{ t.state }}<span v-if="t.reason" class="small"> {{ t.reason }}</span>
+            {{ t.state }} <span v-if="t.reason" class="small">{{ t.reason }}</span>
           </td>
         </tr>
       </tbody>

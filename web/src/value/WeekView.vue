@@ -226,8 +226,8 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
     >
       <template #piece="{ row: u }">{{ u.piece_name }}</template>
       <template #plan="{ row: u }"
-        >{{ u.plan_name }} <span v-if="u.seams" class="small">along its seams</span
-        ><span v-if="u.ready_on" class="small"> {{ say`ripe on ${plainDay(u.ready_on)}` }}</span></template
+        >{{ u.plan_name }} <span v-if="u.seams" class="small">along its seams</span>
+        <span v-if="u.ready_on" class="small">{{ say`ripe on ${plainDay(u.ready_on)}` }}</span></template
       >
       <template #pieces="{ row: u }">{{ u.pieces }}</template>
       <template #each="{ row: u }">{{ mass(u.each_g, 2) }}</template>
@@ -245,8 +245,8 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
       <template #name="{ row: s }">{{ s.name }}</template>
       <template #made="{ row: s }">{{ mass(s.made_g, 1) }}</template>
       <template #cap="{ row: s }"
-        >{{ s.cap_g === undefined ? say('not known') : mass(s.cap_g, 1)
-        }}<span v-if="s.stock_g" class="small"> {{ say`${mass(s.stock_g, 1)} in stock` }}</span></template
+        >{{ s.cap_g === undefined ? say('not known') : mass(s.cap_g, 1) }}
+        <span v-if="s.stock_g" class="small">{{ say`${mass(s.stock_g, 1)} in stock` }}</span></template
       >
       <template #beyond="{ row: s }">{{ s.fallback_g ? mass(s.fallback_g, 1) : '–' }}</template>
       <template #value="{ row: s }">{{ money(s.value) }}</template>

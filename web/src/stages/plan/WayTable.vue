@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import PvButton from 'primevue/button'
 import type { S } from '../../api/client'
+import { byWorth } from '../../plans/byWorth'
 import { portionWords } from '../../plans/portions'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
@@ -26,12 +27,7 @@ const { may } = useMe()
 const further = computed(() =>
   props.ways.some((w) => w.products.some((r) => r.id !== 'waste' && r.id !== 'loss' && !r.key)),
 )
-/** The first, with which the others are compared, and then what pays best. */
-const sorted = computed(() => {
-  if (further.value) return props.ways
-  const worth = (w: S['PlanForecast']) => Number(w.totals.value)
-  return [...props.ways.slice(0, 1), ...props.ways.slice(1).sort((a, b) => worth(b) - worth(a))]
-})
+const sorted = computed(() => (further.value ? props.ways : byWorth(props.ways)))
 const meat = (w: S['PlanForecast']) => w.products.filter((r) => r.kind === 'meat')
 const gives = (r: S['OutputRow']) => `${r.name}, ${portionWords(r, bare, unit.value) || mass(r.weight_g, 2)}`
 const choices = (w: S['PlanForecast']) => {

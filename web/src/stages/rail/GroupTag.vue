@@ -8,10 +8,16 @@ import { workplace, type Card } from './useRail'
 import { say } from '../../words/say'
 
 const props = defineProps<{ cards: Card[] }>()
-const { mass, money, perUnit, unitWord } = useShop()
+const { bare, mass, money, perUnit, unitWord } = useShop()
 const first = computed(() => props.cards[0]!)
 const together = computed(() => first.value.stage === 'bench' && first.value.batch_id)
-const weight = computed(() => props.cards.reduce((s, c) => s + c.weight_g, 0))
+/** How many of what weight: the least and the most, where they differ. */
+const many = computed(() => {
+  const weights = props.cards.map((c) => c.weight_g)
+  const [least, most] = [Math.min(...weights), Math.max(...weights)]
+  if (mass(least, 2) === mass(most, 2)) return say`${weights.length} × ${mass(least, 2)}`
+  return say`${weights.length}, ${bare(least, 2)} to ${mass(most, 2)}`
+})
 /** Finished pieces: what they gained on average. */
 const gain = computed(() => {
   const known = props.cards.filter((c) => c.difference_per_kg !== undefined)
@@ -34,7 +40,7 @@ const waits = computed(() => {
     <span class="hook" aria-hidden="true" /><span class="hook second" aria-hidden="true" />
     <RouterLink class="head" :to="workplace(first)">
       <span class="spread"
-        ><strong>{{ cards.length }} × {{ mass(weight / cards.length, 2) }}</strong
+        ><strong>{{ many }}</strong
         ><span class="small">day {{ first.age_days }}</span></span
       >
       <span class="body"

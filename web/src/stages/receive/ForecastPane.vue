@@ -2,6 +2,7 @@
 // The answer beside the form: what it costs, how old it is, what each plan would bring.
 import { computed } from 'vue'
 import type { S } from '../../api/client'
+import { byWorth } from '../../plans/byWorth'
 import { useShop } from '../../shell/shop'
 import { percent } from '../../words/shown'
 import { say } from '../../words/say'
@@ -66,8 +67,11 @@ const usual = computed(() =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="p in forecast.plans" :key="p.plan.id" :class="{ better: p.plan.id === forecast.better_plan }">
-            <td>{{ p.plan.name }}</td>
+          <tr v-for="p in byWorth(forecast.plans)" :key="p.plan.id" :class="{ better: p.plan.id === forecast.better_plan }">
+            <td>
+              {{ p.plan.short }}
+              <span v-if="p.plan.short !== p.plan.name" class="small full">{{ p.plan.name }}</span>
+            </td>
             <td class="n">{{ percent(p.saleable_pct) }}</td>
             <td class="n">{{ money(p.totals.sales) }}</td>
             <td class="n">{{ p.totals.minutes }}</td>
@@ -127,6 +131,9 @@ th.n {
 }
 tr.better td {
   border-bottom: 2px solid var(--act);
+}
+td .full {
+  display: block;
 }
 td:first-child {
   padding-left: 0;

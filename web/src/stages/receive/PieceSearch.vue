@@ -4,6 +4,7 @@ import { nextTick, ref, watch } from 'vue'
 import AutoComplete, { type AutoCompleteCompleteEvent } from 'primevue/autocomplete'
 import { data, GET, type S } from '../../api/client'
 import { say } from '../../words/say'
+import { foundBy } from '../../words/markets'
 
 const props = defineProps<{ inputId: string; invalid?: boolean }>()
 const piece = defineModel<S['PieceHit'] | undefined>({ required: true })
@@ -68,7 +69,7 @@ watch(piece, (p) => {
         <span class="hit"
           ><span>{{ option.name }}</span
           ><span v-if="option.matched !== option.name" class="small"
-            >{{ option.near ? say('perhaps ') : '' }}{{ option.matched }}: {{ option.why }}</span
+            >{{ option.near ? say('perhaps ') : '' }}{{ option.matched }}: {{ foundBy(option.why) }}</span
           ><span v-if="option.other_meanings.length" class="small warn"
             >The name means other things elsewhere: {{ option.other_meanings.join('; ') }}</span
           ></span
