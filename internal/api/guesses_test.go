@@ -69,6 +69,12 @@ func TestPricesAreGuessed(t *testing.T) {
 	if !strings.Contains(v.Sentence, "prices are guesses.") && !strings.Contains(v.Sentence, "are guesses") {
 		t.Errorf("the lamb: %q", v.Sentence)
 	}
+	var came contract.Forecast
+	r.ok("POST", base+"/forecast", map[string]any{"atlas_id": "lamb.whole", "pieces": 1, "weight": "20", "weight_unit": "kg",
+		"price": "7", "price_per": "kg"}, &came)
+	if !strings.Contains(came.Sentence, "guesses.") {
+		t.Errorf("a lamb that came: %q", came.Sentence)
+	}
 
 	// known, it is known; the others are surer
 	before := of("beef.striploin_steak")

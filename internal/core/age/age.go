@@ -44,6 +44,26 @@ func Of(p atlas.Piece, plans []atlas.Plan, slaughtered, today time.Time) Readine
 	return r
 }
 
+// OfCarcass works readiness out for a carcass: its pieces in their usual division stand where the muscles of a piece do,
+// each as old as it must be for quick cooking under any of its plans; those of which nothing is for it are left out.
+func OfCarcass(a *atlas.Atlas, c atlas.Carcass, market string, slaughtered, today time.Time) Readiness {
+	r := Readiness{Ready: true, ReadyOn: Day(slaughtered)}
+	for _, part := range c.Division(atlas.UsualDivision).Parts {
+		p, _ := a.Find(part.Piece)
+		of := Of(p, p.Plans, slaughtered, today)
+		if len(of.Muscles) == 0 {
+			continue
+		}
+		r.Muscles = append(r.Muscles,
+			Muscle{p.ID, p.NameIn(market), Days(slaughtered, of.ReadyOn), of.ReadyOn, of.Ready})
+		r.Ready = r.Ready && of.Ready
+		if of.ReadyOn.After(r.ReadyOn) {
+			r.ReadyOn = of.ReadyOn
+		}
+	}
+	return r
+}
+
 func quick(muscle string, plans []atlas.Plan) bool {
 	for _, pl := range plans {
 		pct := 0.0

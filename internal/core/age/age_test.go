@@ -33,6 +33,38 @@ func TestTopSirloinIsReadyAfterThreeWeeks(t *testing.T) {
 	}
 }
 
+// A lamb as it hangs is as young as the youngest of its pieces that are for quick cooking; its breast is for none.
+func TestALambWaitsForItsPieces(t *testing.T) {
+	a, err := atlas.Load()
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := a.FindCarcass("lamb.whole")
+	killed := time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC)
+	last := killed
+	quick := map[string]time.Time{}
+	for _, part := range c.Parts {
+		p, _ := a.Find(part.Piece)
+		if r := Of(p, p.Plans, killed, killed); len(r.Muscles) > 0 {
+			quick[p.ID] = r.ReadyOn
+			if r.ReadyOn.After(last) {
+				last = r.ReadyOn
+			}
+		}
+	}
+	for _, today := range []time.Time{killed, last.AddDate(0, 0, -1), last} {
+		r := OfCarcass(a, c, "uk", killed, today)
+		if r.Ready != !today.Before(last) || !r.ReadyOn.Equal(last) || len(r.Muscles) != len(quick) || len(quick) < 3 {
+			t.Errorf("%s: %+v, want %s for %v", today, r, last, quick)
+		}
+		for _, m := range r.Muscles {
+			if !m.ReadyOn.Equal(quick[m.ID]) || m.MinAgeDays != Days(killed, m.ReadyOn) {
+				t.Errorf("%+v, want %s", m, quick[m.ID])
+			}
+		}
+	}
+}
+
 func TestDays(t *testing.T) {
 	late := time.Date(2028, 2, 28, 23, 59, 0, 0, time.UTC)
 	if got := Days(late, time.Date(2028, 3, 1, 0, 1, 0, 0, time.UTC)); got != 2 { // a leap year

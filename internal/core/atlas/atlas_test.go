@@ -240,6 +240,7 @@ func TestSearch(t *testing.T) {
 		"porterhouse":    {"beef.short_loin", "porterhouse", "name in", false},
 		"chuck role":     {"beef.chuck_roll", "", "house name", true},
 		"denver":         {"beef.chuck_roll", "under_blade", "name in", false},
+		"lamb":           {"lamb.whole", "", "house name", false}, // the animal before what comes of it
 	} {
 		hits := a.Lookup(question)
 		if len(hits) == 0 || hits[0].Piece.ID != want.piece || hits[0].ID != want.id ||

@@ -50,6 +50,7 @@ type CarcassPart struct {
 type Instead struct {
 	ID     string        `yaml:"id"`
 	Name   string        `yaml:"name"`
+	Short  string        `yaml:"short"` // may be empty
 	Pieces []CarcassPart `yaml:"pieces"`
 	Of     []string      `yaml:"of"`
 	// Takes is what of the carcass' other parts leaves with them, in percent of the carcass: the bone that stays in, suet.

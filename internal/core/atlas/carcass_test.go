@@ -71,9 +71,15 @@ func TestDivisions(t *testing.T) {
 	} {
 		c, _ := a.FindCarcass(id)
 		var got []string
+		names := map[string]bool{}
 		for _, d := range c.Divisions() {
 			got = append(got, d.ID)
 			p := a.Whole(c, d.ID)
+			if named, _ := p.Plan(d.ID); names[named.ShortName()] {
+				t.Errorf("%s: two divisions are called %s", id, named.ShortName())
+			} else {
+				names[named.ShortName()] = true
+			}
 			sum, seen := int64(0), map[string]bool{}
 			for _, part := range p.Parts() {
 				if seen[part.ID] {

@@ -1,6 +1,7 @@
 package atlas
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 )
@@ -22,6 +23,7 @@ const formOffal = "offal"
 type Division struct {
 	ID    string // UsualDivision, or the ids of what is taken instead, joined by "+"
 	Name  string
+	Short string // empty for the usual one
 	Note  string
 	Parts []CarcassPart
 	Other []Part // the carcass' own, and what the other division leaves over
@@ -63,12 +65,27 @@ func (d Division) instead(in Instead) (Division, bool) {
 			}
 		}
 	}
-	out := Division{ID: in.ID, Name: in.Name, Note: in.Note, Parts: append(parts, in.Pieces...),
+	short := cmp.Or(in.Short, in.Name)
+	out := Division{ID: in.ID, Name: in.Name, Short: short, Note: in.Note, Parts: append(parts, in.Pieces...),
 		Other: append(slices.Clone(in.Rest), other...)}
 	if d.ID != UsualDivision {
 		out.ID, out.Name, out.Note = d.ID+"+"+in.ID, d.Name+"; "+lowerFirst(in.Name), d.Note+" "+in.Note
+		out.Short = shortOf(d.Short, short)
 	}
 	return out, true
+}
+
+// shortOf joins the short names of what is taken instead; their first words alone where that is too long.
+func shortOf(first, more string) string {
+	if joined := first + ", " + lowerFirst(more); len([]rune(joined)) <= ShortLength {
+		return joined
+	}
+	var heads []string
+	for _, name := range append(strings.Split(first, ", "), lowerFirst(more)) {
+		head, _, _ := strings.Cut(name, " ")
+		heads = append(heads, head)
+	}
+	return strings.Join(heads, ", ")
 }
 
 // Division gives a division by id; the usual one where there is no such.
@@ -115,7 +132,7 @@ func (c Carcass) plan(a *Atlas, d Division) Plan {
 	if d.Note != "" {
 		why = d.Note + " " + why
 	}
-	pl := Plan{ID: d.ID, School: DivisionSchool, Name: d.Name, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
+	pl := Plan{ID: d.ID, School: DivisionSchool, Name: d.Name, Short: d.Short, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
 	for _, part := range d.Parts {
 		pl.Products = append(pl.Products,
 			Product{ID: part.Piece, Name: a.Pieces[a.byID[part.Piece]].Name, Form: FormPiece,

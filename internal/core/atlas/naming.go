@@ -94,6 +94,9 @@ func (p Piece) In(market string) Piece {
 	p.Muscles = slices.Clone(p.Muscles)
 	for i, m := range p.Muscles {
 		p.Muscles[i].Name = m.NameIn(market)
+		if m.Code == code(m.Name) { // its letters come of its name
+			p.Muscles[i].Code = code(p.Muscles[i].Name)
+		}
 	}
 	return p
 }

@@ -73,7 +73,11 @@ func (a *Atlas) LookupIn(market, text string) []Hit {
 	if len(q.words) == 0 { // the animal alone
 		return a.find(q, func(e entry) (int, bool) {
 			whole := e.hit.Kind == HitPiece && e.hit.Form == "" && q.species[e.hit.Piece.Species]
-			return len(e.words), whole && e.market == "" && !e.number
+			rank := len(e.words)
+			if slices.ContainsFunc(q.whole, func(w string) bool { return slices.Contains(e.words, w) }) {
+				rank = 0 // the animal itself before what comes of it
+			}
+			return rank, whole && e.market == "" && !e.number
 		})
 	}
 	hits := a.find(q, q.fits)

@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"maps"
 	"math/big"
 
 	"falda/internal/core/atlas"
@@ -16,6 +17,7 @@ type CarcassPlanView struct {
 	Plan   atlas.CarcassPlan
 	Totals value.Totals
 	Priced bool
+	prices map[string]bool // of what it is sold as: whether they are guesses
 }
 
 // explainCarcass puts what a carcass would bring under each of its plans into a forecast, and the sentence that
@@ -39,8 +41,16 @@ func (f *Forecast) explainCarcass(s *Service, shop shop.WithPlans, c atlas.Carca
 	if base == nil || best == nil {
 		return
 	}
+	prices := maps.Clone(base.prices)
+	maps.Copy(prices, best.prices)
+	guessed := 0
+	for _, guess := range prices {
+		if guess {
+			guessed++
+		}
+	}
 	f.Sentence = words.CarcassForecast(best.Plan.Name, base.Plan.Name, best.Totals.Value.Sub(base.Totals.Value),
-		best.Plan.Minutes-base.Plan.Minutes, shop.Money)
+		best.Plan.Minutes-base.Plan.Minutes, shop.Money) + words.GuessedPrices(guessed, len(prices))
 }
 
 // massesOf is what each part of a piece weighs by its share.
@@ -60,7 +70,7 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 	masses := massesOf(whole, weight)
 	var out []CarcassPlanView
 	for _, cp := range c.Plans {
-		v := CarcassPlanView{Plan: cp, Priced: true}
+		v := CarcassPlanView{Plan: cp, Priced: true, prices: map[string]bool{}}
 		for _, part := range d.Parts {
 			p, _ := s.atlas.Find(part.Piece)
 			pl, _ := p.Plan(cp.Pieces[part.Piece])
@@ -71,10 +81,15 @@ func (s *Service) carcassPlans(shop shop.WithPlans, c atlas.Carcass, weight meas
 				v.Totals.Packaging.Add(t.Packaging), v.Totals.Discard.Add(t.Discard)
 			v.Totals.Ingredients = v.Totals.Ingredients.Add(t.Ingredients)
 			v.Priced = v.Priced && len(sheet.Unpriced()) == 0
+			for _, key := range sheet.Alternative("", true).Keys() {
+				v.prices[key] = book[key].Guessed()
+			}
 		}
 		for _, o := range d.Other {
 			if o.As != "" {
-				v.Totals.Sales = v.Totals.Sales.Add(shop.Money.Round(book[c.Species+"."+o.As].Of(masses[o.ID])))
+				key := c.Species + "." + o.As
+				v.Totals.Sales = v.Totals.Sales.Add(shop.Money.Round(book[key].Of(masses[o.ID])))
+				v.prices[key] = book[key].Guessed()
 			}
 		}
 		v.Totals.Labour = shop.Money.Round(shop.Rates.LabourPerHour.Times(big.NewRat(int64(cp.Minutes*100), 6000)))

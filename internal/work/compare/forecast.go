@@ -90,6 +90,9 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 	if a.Slaughtered != nil {
 		days := age.Days(*a.Slaughtered, shop.Day(s.now()))
 		r := age.Of(a.Piece, a.Piece.Plans, *a.Slaughtered, shop.Day(s.now()))
+		if isCarcass {
+			r = age.OfCarcass(s.atlas, c, shop.Market, *a.Slaughtered, shop.Day(s.now()))
+		}
 		f.AgeDays, f.Readiness = &days, &r
 	}
 	f.Warnings = append(f.Warnings, age.AtArrival(a.Piece, a.About.TemperatureC, a.About.Ph, a.About.AgeClass)...)

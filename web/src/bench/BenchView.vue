@@ -513,6 +513,7 @@ useTitle(() => board.value && `${shortName(board.value.piece.name)} ${board.valu
           <SeamMap
             v-if="board.fixed"
             class="map"
+            keyed
             :map="board.fixed.seam_map"
             :marks="marks"
             :pickable="opened && !closed && seams"

@@ -11,10 +11,10 @@ const { shop } = useShop()
 const state = computed(() => shop.value?.benches.find((b) => b.id === props.bench)?.scale_check)
 const says = computed(() => {
   const last = state.value?.last
-  if (!last) return say('This scale was never checked with a test weight.')
+  if (!last) return say('The scale of this bench was never checked with a test weight.')
   return last.fits
-    ? say`This scale was last checked on ${dayOf(last.at)}.`
-    : say('This scale was off when it was checked last.')
+    ? say`The scale of this bench was last checked on ${dayOf(last.at)}.`
+    : say('The scale of this bench was off when it was checked last.')
 })
 </script>
 

@@ -58,15 +58,18 @@ export function label(
       Math.max(...lines.map((l) => l.length)) * s * widthOfLetter,
       lines.length * s * lineHeight,
     )
-  const more = line ? [line] : []
-  for (const s of sizes.slice(0, 2))
-    for (const letters of [16, 12, 7]) {
-      const lines = [...broken(name, letters), ...more]
-      if (fits(lines, s)) return { lines, size: s, code: false }
-    }
-  for (const lines of more.length ? [[code, ...more], [code]] : [[code]])
-    for (const s of sizes) if (fits(lines, s)) return { lines, size: s, code: true }
-  return { lines: [], size, code: true }
+  const named = (more: string[]): Label | undefined => {
+    for (const s of sizes.slice(0, 2))
+      for (const letters of [16, 12, 7]) {
+        const lines = [...broken(name, letters), ...more]
+        if (fits(lines, s)) return { lines, size: s, code: false }
+      }
+  }
+  const coded = (more: string[]): Label | undefined => {
+    for (const s of sizes) if (fits([code, ...more], s)) return { lines: [code, ...more], size: s, code: true }
+  }
+  const short = named([]) ?? coded([]) ?? { lines: [], size, code: true }
+  return line ? (named([line]) ?? coded([line]) ?? short) : short
 }
 
 /** The letters with which the words of a name begin, three at most. */

@@ -63,8 +63,8 @@ const drawing = useTemplateRef<SVGSVGElement>('drawing')
 <template>
   <figure v-if="rows.length" v-wide class="plate" data-test="plates">
     <figcaption class="label">
-      What a {{ unitWord }} brings and how it eats, as it is sold<template v-if="plans.length > 1">
-        : filled “{{ plans[0]!.plan.short }}”, open “{{ plans[1]!.plan.short }}”</template
+      What a {{ unitWord }} brings and how it eats, as it is sold<template v-if="plans.length > 1"
+        >: filled “{{ plans[0]!.plan.short }}”, open “{{ plans[1]!.plan.short }}”</template
       >
     </figcaption>
     <svg ref="drawing" :viewBox="`0 0 ${W} ${H}`" role="group" aria-label="Products by price and eating quality">
