@@ -70,8 +70,9 @@ func TestPricesAreGuessed(t *testing.T) {
 		t.Errorf("the lamb: %q", v.Sentence)
 	}
 	var came contract.Forecast
-	r.ok("POST", base+"/forecast", map[string]any{"atlas_id": "lamb.whole", "pieces": 1, "weight": "20", "weight_unit": "kg",
-		"price": "7", "price_per": "kg"}, &came)
+	r.ok("POST", base+"/forecast",
+		map[string]any{"atlas_id": "lamb.whole", "pieces": 1, "weight": "20", "weight_unit": "kg",
+			"price": "7", "price_per": "kg"}, &came)
 	if !strings.Contains(came.Sentence, "guesses.") {
 		t.Errorf("a lamb that came: %q", came.Sentence)
 	}

@@ -15,8 +15,8 @@ func card(c stock.Card) contract.PieceCard {
 	out := contract.PieceCard{Id: h.Piece.PublicID, AtlasId: c.Piece.ID, Name: c.Piece.Name, LotNumber: h.Lot.LotNumber,
 		Supplier: h.Lot.Supplier, Number: h.Piece.Number, Of: h.Lot.Pieces, WeightG: c.Weight.Grams(), WeightBasis: "given",
 		AgeDays: c.AgeDays, Stage: contract.PieceCardStage(c.Stage), WaitsFor: c.WaitsFor, ReadyOn: day(c.ReadyOn),
-		Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), Bench: some(h.Bench),
-		LotId: h.Lot.PublicID, BatchId: some(c.Batch), Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt,
+		Version: h.Piece.Version, PlanId: some(c.Plan.ID), PlanName: some(c.Plan.Name), PlanShort: some(c.Plan.ShortName()),
+		Bench: some(h.Bench), LotId: h.Lot.PublicID, BatchId: some(c.Batch), Carcass: c.Carcass, VoidedAt: h.Piece.VoidedAt,
 		VoidReason: some(h.Piece.VoidReason)}
 	if c.Measured {
 		out.WeightBasis = "measured"

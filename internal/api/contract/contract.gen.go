@@ -6447,6 +6447,9 @@ type PieceCard struct {
 	PlanId   *string   `json:"plan_id,omitempty"`
 	PlanName *string   `json:"plan_name,omitempty"`
 
+	// PlanShort The name of the plan where there is little room
+	PlanShort *string `json:"plan_short,omitempty"`
+
 	// PlannedAt When it is to be begun by the plan of the day
 	PlannedAt    *time.Time     `json:"planned_at,omitempty"`
 	PlannedBench *string        `json:"planned_bench,omitempty"`

@@ -44,8 +44,9 @@ func Of(p atlas.Piece, plans []atlas.Plan, slaughtered, today time.Time) Readine
 	return r
 }
 
-// OfCarcass works readiness out for a carcass: its pieces in their usual division stand where the muscles of a piece do,
-// each as old as it must be for quick cooking under any of its plans; those of which nothing is for it are left out.
+// OfCarcass works readiness out for a carcass: its pieces in their usual division stand where the muscles of a piece
+// do, each as old as it must be for quick cooking under any of its plans; those of which nothing is for it are left
+// out.
 func OfCarcass(a *atlas.Atlas, c atlas.Carcass, market string, slaughtered, today time.Time) Readiness {
 	r := Readiness{Ready: true, ReadyOn: Day(slaughtered)}
 	for _, part := range c.Division(atlas.UsualDivision).Parts {

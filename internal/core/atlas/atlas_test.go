@@ -1,9 +1,11 @@
 package atlas
 
 import (
+	"io/fs"
 	"maps"
 	"math"
 	"os"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -273,6 +275,24 @@ func TestSearch(t *testing.T) {
 			t.Errorf("%s is found twice", h.Piece.ID)
 		}
 		seen[h.Piece.ID] = true
+	}
+}
+
+// What is said at the bench is for the cutter: no mark of how it came to be known stands in it.
+func TestNoMarksInWhatIsSaid(t *testing.T) {
+	mark := regexp.MustCompile(`\((usual|cp|est|guess)\b[^)]*\)`)
+	files, err := fs.Glob(data, "data/plans/*.yaml")
+	if err != nil || len(files) < 20 {
+		t.Fatalf("%d files, %v", len(files), err)
+	}
+	for _, name := range files {
+		raw, err := data.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if found := mark.FindString(string(raw)); found != "" {
+			t.Errorf("%s says %s", name, found)
+		}
 	}
 }
 

@@ -132,7 +132,8 @@ func (c Carcass) plan(a *Atlas, d Division) Plan {
 	if d.Note != "" {
 		why = d.Note + " " + why
 	}
-	pl := Plan{ID: d.ID, School: DivisionSchool, Name: d.Name, Short: d.Short, Why: why, Cut: CutSeams, Tool: "saw", Minutes: c.Minutes}
+	pl := Plan{ID: d.ID, School: DivisionSchool, Name: d.Name, Short: d.Short, Why: why, Cut: CutSeams, Tool: "saw",
+		Minutes: c.Minutes}
 	for _, part := range d.Parts {
 		pl.Products = append(pl.Products,
 			Product{ID: part.Piece, Name: a.Pieces[a.byID[part.Piece]].Name, Form: FormPiece,

@@ -21,7 +21,7 @@ func Ready(r age.Readiness) string {
 	var young []string
 	for _, m := range r.Muscles {
 		if !m.Ready {
-			young = append(young, Short(m.Name))
+			young = append(young, Plain(m.Name))
 		}
 	}
 	return "Not old enough to steak before " + r.ReadyOn.Format("2 January") + ": " + strings.Join(young, ", ") + "."

@@ -9098,6 +9098,8 @@ export interface components {
             ready_on: string;
             plan_id?: string;
             plan_name?: string;
+            /** @description The name of the plan where there is little room */
+            plan_short?: string;
             breakdown_id?: string;
             bench?: string;
             /** @description Muscles that are off it, while it is being cut */

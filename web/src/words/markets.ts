@@ -19,7 +19,8 @@ const names: Record<string, string> = {
 export const marketName = (m: string) => names[m] ?? m
 
 /** What kind of name something was found by: a market by its name in the place of its letters. */
-export const foundBy = (why: string) => why.replace(/^name in (\w+)$/, (_, m: string) => say`trade name, ${marketName(m)}`)
+export const foundBy = (why: string) =>
+  why.replace(/^name in (\w+)$/, (_, m: string) => say`trade name, ${marketName(m)}`)
 
 /** The market that the browser's language speaks of, of those that there are; the first where it speaks of none. */
 export function marketHere(markets: string[]): string {

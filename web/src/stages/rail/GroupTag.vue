@@ -16,15 +16,14 @@ const many = computed(() => {
   const weights = props.cards.map((c) => c.weight_g)
   const [least, most] = [Math.min(...weights), Math.max(...weights)]
   if (mass(least, 2) === mass(most, 2)) return say`${weights.length} × ${mass(least, 2)}`
-  return say`${weights.length}, ${bare(least, 2)} to ${mass(most, 2)}`
+  return say`${weights.length} × ${bare(least, 2)}–${mass(most, 2)}`
 })
 /** Finished pieces: what they gained on average. */
 const gain = computed(() => {
   const known = props.cards.filter((c) => c.difference_per_kg !== undefined)
   if (first.value.stage !== 'compare' || !known.length) return ''
   const mean = known.reduce((s, c) => s + Number(c.difference_per_kg), 0) / known.length
-  const how = first.value.plan_id === 'traditional' ? say('cut straight through') : 'seamed'
-  return say`${money(perUnit(mean), true)} a ${unitWord.value} on average, ${how}`
+  return say`${money(perUnit(mean), true)} a ${unitWord.value} on average, “${first.value.plan_short ?? ''}”`
 })
 const waits = computed(() => {
   const starts = props.cards.flatMap((c) => c.planned_at ?? []).sort()

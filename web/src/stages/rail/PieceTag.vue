@@ -5,7 +5,6 @@ import { useShop } from '../../shell/shop'
 import { clockOf } from '../../words/shown'
 import MiniMap from './MiniMap.vue'
 import { workplace, type Card } from './useRail'
-import { say } from '../../words/say'
 
 const props = defineProps<{ card: Card }>()
 const { mass, money, perUnit, unitWord } = useShop()
@@ -14,7 +13,6 @@ const gain = computed(() =>
     ? ''
     : `${money(perUnit(props.card.difference_per_kg), true)} a ${unitWord.value}`,
 )
-const cut = computed(() => (props.card.plan_id === 'traditional' ? say('cut straight through') : 'seamed'))
 </script>
 
 <template>
@@ -33,7 +31,7 @@ const cut = computed(() => (props.card.plan_id === 'traditional' ? say('cut stra
         ></span
       ><MiniMap :atlas="card.atlas_id" :off="card.off"
     /></span>
-    <span v-if="gain" class="waits">{{ gain }}, {{ cut }}</span>
+    <span v-if="gain" class="waits">{{ gain }}, “{{ card.plan_short }}”</span>
     <span v-else-if="card.planned_at" class="waits">{{ clockOf(card.planned_at) }} on {{ card.planned_bench }}</span>
     <span v-else class="waits">waits for {{ card.waits_for }}</span>
   </RouterLink>

@@ -67,7 +67,11 @@ const usual = computed(() =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="p in byWorth(forecast.plans)" :key="p.plan.id" :class="{ better: p.plan.id === forecast.better_plan }">
+          <tr
+            v-for="p in byWorth(forecast.plans)"
+            :key="p.plan.id"
+            :class="{ better: p.plan.id === forecast.better_plan }"
+          >
             <td>
               {{ p.plan.short }}
               <span v-if="p.plan.short !== p.plan.name" class="small full">{{ p.plan.name }}</span>
