@@ -231,6 +231,7 @@ func TestDeliveryNote(t *testing.T) {
 // what the carcass cost is shared among them to the cent.
 func TestBreakACarcass(t *testing.T) {
 	r := newRig(t)
+	r.ok("PUT", base+"/goods/begin", map[string]string{"day": "2026-03-20"}, nil)
 	var lot contract.Lot
 	r.ok("POST", "/api/v1/lots",
 		with("L-1",
@@ -294,6 +295,15 @@ func TestBreakACarcass(t *testing.T) {
 	}
 	if len(got) != len(masses) {
 		t.Errorf("on the rail: %v", got)
+	}
+	// what it gave beside its pieces lies in stock, as what it is sold as
+	beside := map[string]float64{}
+	for key, tub := range r.tubs() {
+		beside[key] = tub.LeftG
+	}
+	if want := map[string]float64{"lamb.stock_bone@cold": 1580, "lamb.kidneys@cold": 120,
+		"lamb.fat@cold": 375}; !maps.Equal(beside, want) {
+		t.Errorf("in stock: %v, want %v", beside, want)
 	}
 	var d contract.LotDetail
 	r.ok("GET", "/api/v1/lots/"+lot.Id, nil, &d)

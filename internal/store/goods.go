@@ -77,6 +77,17 @@ func (c *compound) goods(breakdownID int64, list []Goods) {
 	}
 }
 
+// PutGoods makes what a breakdown gave that lies somewhere, or sets anew how much it was; what became of it stays.
+func (s *Store) PutGoods(ctx context.Context, breakdownID int64, list []Goods) error {
+	for _, g := range list {
+		g.BreakdownID = &breakdownID
+		if err := s.on(ctx).Exec(putGoods, g.values()...).Error; err != nil {
+			return Translate(err)
+		}
+	}
+	return nil
+}
+
 // putGoods makes goods, or sets anew what they were made of; what became of them stays.
 const putGoods = `INSERT INTO goods (public_id, shop_id, kind, product_key, breakdown_id, making_id, made_on,
 	slaughtered_on, mince_until, use_by, first_use_by, lean_pct, connective_pct, made_mg)

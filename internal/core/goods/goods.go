@@ -115,7 +115,8 @@ type Shelf struct{ Chilled, Frozen int }
 // shelf is by form; what is not named keeps as a steak does.
 var shelf = map[string]Shelf{"trim": {2, 90}, "sausage_trim": {2, 90}, "fat": {5, 180}, "bone": {4, 180},
 	"dice": {4, 270}, "strip": {4, 270}, "thin_slice": {3, 180}, "kebab": {3, 180}, "scallop": {3, 180},
-	"roast": {7, 365}, "mini_roast": {7, 365}, "rack": {7, 365}, "whole": {7, 365}, "cushion": {4, 180}}
+	"roast": {7, 365}, "mini_roast": {7, 365}, "rack": {7, 365}, "whole": {7, 365}, "cushion": {4, 180},
+	"offal": {2, 90}}
 
 // ShelfOf is how long a form of product keeps.
 func ShelfOf(form string) Shelf {

@@ -30,7 +30,17 @@ func (s *Service) createBrokenPieces(ctx context.Context, shop shop.WithPlans) e
 	}
 	var failed []error
 	for _, b := range closed {
-		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) { return s.createPiecesOf(ctx, tx, shop, b) })
+		err := s.audit.Record(ctx, func(tx *store.Store) (audit.Change, error) {
+			v, err := s.BoardOf(ctx, shop, b, nil)
+			if err != nil {
+				return audit.Change{}, err
+			}
+			change, err := s.createPiecesOf(ctx, tx, shop, b)
+			if err != nil {
+				return change, err
+			}
+			return change, tx.PutGoods(ctx, b.ID, besidePieces(v))
+		})
 		if err != nil && !errors.Is(err, store.ErrConflict) { // another program was faster
 			failed = append(failed, fmt.Errorf("carcass %s: %w", b.PublicID, err))
 		}

@@ -7,6 +7,7 @@ import (
 	"falda/internal/core/atlas"
 	"falda/internal/core/goods"
 	"falda/internal/core/measure"
+	"falda/internal/core/seam"
 	"falda/internal/core/trim"
 	"falda/internal/core/value"
 	"falda/internal/store"
@@ -19,35 +20,67 @@ func goodsOf(v BoardView, cells []value.AlternativeCell, closedOn time.Time) []s
 	if from == nil || closedOn.IsZero() || closedOn.Before(*from) {
 		return nil
 	}
-	p, lot := v.Card.Piece, v.Card.Row.Lot
-	slaughtered := lot.SlaughteredOn
-	mince, _ := age.MinceUntil(p, slaughtered)
 	var out []store.Goods
 	for _, pr := range v.Plan.Products {
 		if pr.Form == atlas.FormPiece {
 			continue
 		}
 		var parts []trim.Piece
-		var made measure.Mass
 		for _, c := range cells {
-			if c.Fate == value.Sold && c.Key == p.Key(pr) {
+			if c.Fate == value.Sold && c.Key == v.Card.Piece.Key(pr) {
 				parts = append(parts, trim.Piece{Part: c.Part, Mass: c.Mass})
-				made += c.Mass
 			}
 		}
-		if made <= 0 {
-			continue
-		}
-		g := store.Goods{PublicID: store.NewID(), ShopID: v.Shop.ID, Kind: store.GoodsProduct, ProductKey: p.Key(pr),
-			MadeOn: closedOn, SlaughteredOn: &slaughtered, MinceUntil: &mince,
-			UseBy: closedOn.AddDate(0, 0, goods.ShelfOf(pr.Form).Chilled), MadeMg: int64(made)}
-		if pr.IsTrim() || pr.ByProduct() {
-			g.Kind = store.GoodsStream
-		}
-		if f, ok := trim.Of(p, pr, parts); ok {
-			g.LeanPct, g.ConnectivePct = &f.Lean, &f.Connective
-		}
-		out = append(out, g)
+		out = lying(out, v, pr, parts, closedOn)
 	}
 	return out
+}
+
+// besidePieces is what a broken carcass gave beside its pieces that lies somewhere from then on: kidneys, fat, bone and
+// trim, by what each is sold as.
+func besidePieces(v BoardView) []store.Goods {
+	if v.Breakdown.ClosedAt == nil {
+		return nil
+	}
+	closedOn := v.Shop.Day(*v.Breakdown.ClosedAt)
+	if from := v.Shop.StockFrom; from == nil || closedOn.Before(*from) {
+		return nil
+	}
+	var out []store.Goods
+	for _, pr := range v.Plan.Products {
+		if pr.Form == atlas.FormPiece {
+			continue
+		}
+		var parts []trim.Piece
+		for _, n := range v.Board.Nodes {
+			if n.Event != seam.Opened && n.Event != seam.Discarded && (pr.From[n.Part] > 0 || n.Product == pr.ID) {
+				parts = append(parts, trim.Piece{Part: n.Part, Mass: n.Mass})
+			}
+		}
+		out = lying(out, v, pr, parts, closedOn)
+	}
+	return out
+}
+
+// lying adds what was cut of one product to goods; nothing where nothing was.
+func lying(to []store.Goods, v BoardView, pr atlas.Product, parts []trim.Piece, on time.Time) []store.Goods {
+	var made measure.Mass
+	for _, x := range parts {
+		made += x.Mass
+	}
+	if made <= 0 {
+		return to
+	}
+	p, slaughtered := v.Card.Piece, v.Card.Row.Lot.SlaughteredOn
+	mince, _ := age.MinceUntil(p, slaughtered)
+	g := store.Goods{PublicID: store.NewID(), ShopID: v.Shop.ID, Kind: store.GoodsProduct, ProductKey: p.Key(pr),
+		MadeOn: on, SlaughteredOn: &slaughtered, MinceUntil: &mince,
+		UseBy: on.AddDate(0, 0, goods.ShelfOf(pr.Form).Chilled), MadeMg: int64(made)}
+	if pr.IsTrim() || pr.ByProduct() {
+		g.Kind = store.GoodsStream
+	}
+	if f, ok := trim.Of(p, pr, parts); ok {
+		g.LeanPct, g.ConnectivePct = &f.Lean, &f.Connective
+	}
+	return append(to, g)
 }

@@ -101,13 +101,16 @@ func (s *Service) makeResults(ctx context.Context, shop shop.WithPlans) error {
 }
 
 // WriteResult writes anew what one closed breakdown brought, lost and gained, and what it gave that lies somewhere. A
-// carcass has none: its pieces have.
+// carcass brings what its pieces do; only what it gave beside them is written.
 func (s *Service) WriteResult(ctx context.Context, shop shop.WithPlans, b store.Breakdown) error {
 	v, err := s.BoardOf(ctx, shop, b, nil)
 	if err != nil {
 		return err
 	}
-	if v.Card.Carcass || v.Breakdown.Prices == nil { // closed by a program that kept none
+	if v.Card.Carcass {
+		return s.store.PutGoods(ctx, b.ID, besidePieces(v))
+	}
+	if v.Breakdown.Prices == nil { // closed by a program that kept none
 		return nil
 	}
 	recorded, baseline, err := s.Sheets(ctx, v, "")
