@@ -20,6 +20,16 @@ import toast from '@primeuix/themes/aura/toast'
 import virtualscroller from '@primeuix/themes/aura/virtualscroller'
 
 const act = 'var(--act)'
+const said = {
+  secondary: {
+    background: 'var(--surface)',
+    borderColor: 'var(--ink)',
+    color: 'var(--ink)',
+    detailColor: 'var(--ink)',
+    shadow: 'none',
+    closeButton: { hoverBackground: 'var(--act-wash)', focusRing: { color: act } },
+  },
+}
 const scheme = {
   primary: {
     color: act,
@@ -103,6 +113,7 @@ export const theme = {
       primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '2px', lg: '2px', xl: '2px' } },
       semantic: {
         transitionDuration: '80ms',
+        primary: { 50: 'var(--act-wash)', 100: 'var(--act-wash)', 200: 'var(--act-wash)' },
         focusRing: { width: '3px', style: 'solid', color: act, offset: '2px', shadow: 'none' },
         formField: {
           paddingX: '12px',
@@ -129,6 +140,7 @@ export const theme = {
           today: { background: 'var(--hairline)', color: 'var(--ink)' },
         },
         popover: { content: { padding: '0' } },
+        toast: { colorScheme: { light: said, dark: said } },
         slider: {
           track: { background: 'var(--line)', size: '4px' },
           range: { background: 'var(--ink)' },

@@ -17,6 +17,8 @@ import WholeForm from './WholeForm.vue'
 import { emptyOrder, formOf, orderDraft } from './orderDraft'
 import { keepOrder, useOrder } from './useOrders'
 import { say } from '../words/say'
+import { plainDay } from '../words/shown'
+import { isDay, typedDay } from '../words/typed'
 
 const props = defineProps<{ order?: string }>()
 const router = useRouter()
@@ -35,6 +37,10 @@ watch(
   },
   { immediate: true },
 )
+const dueHint = computed(() => {
+  const day = typedDay(form.day)
+  return isDay(day) ? plainDay(day) : say('A day such as 16.11., or +2 for the day after tomorrow')
+})
 const kinds = { products: say('Products'), whole: say('A whole animal') }
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const rest = computed(() => {
@@ -61,7 +67,7 @@ const keep = () =>
         <FormField id="order-customer" label="Customer" :fault="fault('customer')"
           ><InputText id="order-customer" v-model="form.customer" :invalid="!!fault('customer')" autocomplete="off"
         /></FormField>
-        <FormField id="order-day" label="Due on" :fault="fault('day')"
+        <FormField id="order-day" label="Due on" :hint="dueHint" :fault="fault('day')"
           ><DayPick id="order-day" v-model="form.day" :invalid="!!fault('day')"
         /></FormField>
         <FormField id="order-time" label="At" :fault="fault('time')"

@@ -23,14 +23,17 @@ export function typedCount(text: string): number {
 }
 
 /**
- * A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", or "-9" for nine days ago. Other text stays as it
- * is.
+ * A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", "-9" for nine days ago, or "+2" for the day after
+ * tomorrow. Without a year it is the nearest such day. Other text stays as it is.
  */
 export function typedDay(text: string, today = dayHere()): string {
   const t = text.trim()
   if (t === '') return ''
-  const ago = /^[-−]\s*(\d{1,3})$/.exec(t)
-  if (ago) return iso(new Date(today.getFullYear(), today.getMonth(), today.getDate() - Number(ago[1])))
+  const away = /^([-−+])\s*(\d{1,3})$/.exec(t)
+  if (away) {
+    const days = Number(away[2]) * (away[1] === '+' ? 1 : -1)
+    return iso(new Date(today.getFullYear(), today.getMonth(), today.getDate() + days))
+  }
   if (t === '0') return iso(today)
   const parts = /^(\d{1,2})[./ -](\d{1,2})[./ -]?(\d{2}|\d{4})?$/.exec(t)
   if (!parts) return t
@@ -38,9 +41,11 @@ export function typedDay(text: string, today = dayHere()): string {
   let year = parts[3] ? Number(parts[3]) : today.getFullYear()
   if (year < 100) year += 2000
   const d = new Date(year, month - 1, day)
-  if (!parts[3] && d > today) d.setFullYear(year - 1)
+  if (!parts[3]) d.setFullYear(year + Math.sign(Math.trunc((today.getTime() - d.getTime()) / halfYear)))
   return d.getMonth() === month - 1 && d.getDate() === day ? iso(d) : t
 }
+
+const halfYear = 183 * 24 * 3600 * 1000 // in milliseconds
 
 /** A typed day as ISO text, or the text itself where it is none, for the server to say so. */
 export function dayOr(text: string): string {
