@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import AppBar from './shell/AppBar.vue'
 import UpgradeLine from './shell/UpgradeLine.vue'
 import CrumbLine from './shell/CrumbLine.vue'
+import ShopGate from './shell/ShopGate.vue'
 import StateNote from './components/StateNote.vue'
 import { Problem } from './api/problem'
 import { layerWanted } from './feedback/layer'
@@ -72,9 +73,11 @@ useRouter().afterEach((to, from, failure) => {
     <template v-else>
       <ExampleLine v-if="inExample && !route.meta.bench" />
       <CrumbLine />
-      <RouterView v-slot="{ Component, route: r }">
-        <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />
-      </RouterView>
+      <ShopGate :needed="!route.meta.bench">
+        <RouterView v-slot="{ Component, route: r }">
+          <component :is="Component" :key="r.matched[0]?.meta.keep ? r.matched[0].path : r.path" />
+        </RouterView>
+      </ShopGate>
     </template>
   </main>
   <FeedbackLayer v-if="layerWanted && me?.signed_in && !route.meta.bench" />

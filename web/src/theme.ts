@@ -31,6 +31,7 @@ const said = {
   },
 }
 const scheme = {
+  surface: { 50: 'var(--act-wash)', 100: 'var(--act-wash)' },
   primary: {
     color: act,
     contrastColor: 'var(--on-act)',

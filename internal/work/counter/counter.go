@@ -119,26 +119,23 @@ func (s *Service) items(ctx context.Context, sh shop.WithPlans, v *View) ([]core
 			i = len(out)
 			v.Prices[t.Key] = *t.Sells
 			item := core.Item{Key: t.Key, Name: t.Name, Species: t.Species, Form: t.Form, Bony: bony[t.Key],
-				DayKg: t.Left.Grams() / 1000 / unsold, PerKg: t.Sells.PerKilogram().Float()}
+				PerKg: t.Sells.PerKilogram().Float()}
 			holds, err := s.labels.Allergens(ctx, sh, t)
 			if err != nil {
 				return nil, err
 			}
 			item.Allergen = len(holds) > 0
+			p := sales.Product{Outlook: sold.Unsold}
 			if at := slices.IndexFunc(sold.Products, func(p sales.Product) bool { return p.Key == t.Key }); at >= 0 {
-				p := sold.Products[at]
-				today := p.Weekday[demand.Weekday(sold.Today)].Mean
-				item.DayKg = p.Kg(today).Grams() / 1000
+				p = sold.Products[at]
 			}
+			item.DayKg = p.Kg(p.Weekday[demand.Weekday(sold.Today)].Mean).Grams() / 1000
 			out = append(out, item)
 		}
 		out[i].Kg += t.Left.Grams() / 1000
 	}
 	return out, nil
 }
-
-// unsold is in how many days what was never sold is taken to go. Common practice, no source.
-const unsold = 4
 
 // forSale says whether what is in a tub can stand in a counter.
 func forSale(t goods.Tub, today time.Time) bool {

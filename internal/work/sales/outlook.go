@@ -40,6 +40,7 @@ type Sales struct {
 	Files       []store.SaleFile
 	Trials      []Trial
 	Settings    Settings
+	Unsold      demand.Outlook // of what was never sold
 }
 
 // lastWeeks is how many days back the sums of the products go.
@@ -76,6 +77,7 @@ func (s *Service) selling(ctx context.Context) (out Sales, sh shop.WithPlans, su
 	if products, err = s.goods.Products(ctx, sh); err != nil {
 		return out, sh, nil, nil, err
 	}
+	out.Unsold = out.look(sh.Shop, nil, "")
 	for _, key := range keysOf(sums) {
 		p := Product{Product: products[key], Outlook: out.look(sh.Shop, sums, key),
 			Sum: sumOf(sums, key, out.Today.AddDate(0, 0, 1-lastWeeks), out.Today)}

@@ -101,14 +101,6 @@ summary {
   cursor: pointer;
   font-weight: 650;
 }
-summary::before {
-  content: '+';
-  width: 20px;
-  font-weight: 750;
-}
-details[open] > summary::before {
-  content: '−';
-}
 table {
   width: 100%;
 }

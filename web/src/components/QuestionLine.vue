@@ -36,6 +36,9 @@ summary {
   min-height: 44px;
   cursor: pointer;
 }
+summary::before {
+  content: none;
+}
 .asked {
   color: var(--ink-2);
 }

@@ -96,7 +96,15 @@ function strokes(turned: boolean): string {
         <path class="edge" :d="`M0 ${room.depth_cm} H${room.length_cm}`" />
         <g class="ruler" :transform="`translate(0 ${room.depth_cm + 3})`">
           <path :d="`M0 0 H${room.length_cm} ${marks.map((m) => `M${m} 0 v2`).join(' ')}`" />
-          <text v-for="m in marks" :key="m" :x="m" y="6" :text-anchor="m ? 'middle' : 'start'">{{ m }}</text>
+          <text
+            v-for="m in marks"
+            :key="m"
+            :x="m"
+            y="6"
+            :text-anchor="m === 0 ? 'start' : m < room.length_cm ? 'middle' : 'end'"
+          >
+            {{ m }}
+          </text>
         </g>
       </svg>
     </div>

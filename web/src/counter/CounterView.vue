@@ -20,7 +20,7 @@ const sentence = computed(() => {
   if (!v.value.trays.length) return say('Nothing in stock fills a tray today.')
   return (
     say`${counted(things.value.length, 'product')} in ${counted(v.value.trays.length, 'tray')}` +
-    (v.value.left.length ? say`; ${v.value.left.length} find none.` : '.')
+    (v.value.left.length ? say`; no tray for ${v.value.left.length}.` : '.')
   )
 })
 const why = { few: say('less than a tray’s worth'), full: say('the counter is full of what brings more') }

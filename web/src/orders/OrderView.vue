@@ -113,7 +113,7 @@ const turn = (state: Order['state']) =>
                 />
               </td>
             </tr>
-            <tr v-if="opened === i">
+            <tr v-if="opened === i && held.state === 'open'">
               <td :colspan="held.whole ? 5 : 7">
                 <PackLine
                   :line="l"
