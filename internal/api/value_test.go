@@ -444,6 +444,29 @@ func TestBestUseOverTheWire(t *testing.T) {
 	if best == "traditional" { // by hand prices seaming pays 6.61 on the piece
 		t.Errorf("without a limit: %s", v.Pieces[0].Sentence)
 	}
+	// what it brings more than the next best is to the cent what the piece's own page shows between the two
+	compared := 0
+	for _, p := range v.Pieces {
+		if !strings.Contains(p.Sentence, "the next best") { // young, with one way alone
+			continue
+		}
+		compared++
+		var own contract.PieceDetail
+		r.ok("GET", base+"/pieces/"+p.Piece.Id, nil, &own)
+		var worth []int
+		for _, f := range own.Forecast.Plans {
+			worth = append(worth, int(math.Round(100*num(t, f.Totals.Value))))
+		}
+		slices.Sort(worth)
+		n := len(worth)
+		if want := fmt.Sprintf(" brings €%.2f more than ", float64(worth[n-1]-worth[n-2])/100); n < 2 ||
+			!strings.Contains(p.Sentence, want) {
+			t.Errorf("%s; its page: %v", p.Sentence, worth)
+		}
+	}
+	if compared < 2 {
+		t.Errorf("%d pieces say by how much", compared)
+	}
 	// 17 minutes and 7: with 25 for three pieces only one more than straight can be afforded
 	r.ok("POST", base+"/best-use", `{"minutes":"33"}`, &v)
 	straight, why := 0, ""

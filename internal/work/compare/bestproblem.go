@@ -109,7 +109,7 @@ func (s *Service) bestProblem(ctx context.Context, shop shop.WithPlans, v *BestV
 // piece adds a piece with the plans that it is ready for.
 func (m *problemMaker) piece(r stock.ReadyPiece) {
 	x := bestuse.Piece{ID: r.Card.Row.Piece.PublicID, Count: 1, Waits: m.view.Asked.Wait}
-	out := BestPiece{Card: r.Card}
+	out := BestPiece{Card: r.Card, leaves: map[string]measure.Money{}}
 	var piece atlas.Piece
 	piece, out.Basis = m.shares[r.Card.Piece.ID].on(r.Card.Piece)
 	drawn := m.inTrial[r.Card.Row.Piece.ID]
@@ -122,7 +122,8 @@ func (m *problemMaker) piece(r stock.ReadyPiece) {
 		case !plan.Ready:
 			out.Young = append(out.Young, plan.Plan.Name)
 		default:
-			x.Plans = append(x.Plans, m.plan(r.Card, piece, plan.Plan))
+			laid, leaves := m.plan(r.Card, piece, plan.Plan)
+			x.Plans, out.leaves[plan.Plan.ID] = append(x.Plans, laid), leaves
 			out.Plans = append(out.Plans, plan.Plan)
 		}
 	}
@@ -156,8 +157,8 @@ func (m *problemMaker) pins() error {
 	return faults.Err()
 }
 
-// plan lays a plan out on a piece: what it costs, and what it makes.
-func (m *problemMaker) plan(card stock.Card, piece atlas.Piece, plan atlas.Plan) bestuse.Plan {
+// plan lays a plan out on a piece: what it costs, and what it makes; and what it leaves by itself.
+func (m *problemMaker) plan(card stock.Card, piece atlas.Piece, plan atlas.Plan) (bestuse.Plan, measure.Money) {
 	sheet := pricing.ForecastSheet(m.shop.Shop, piece, plan, card.Weight, m.view.Book.Prices)
 	t := sheet.Totals()
 	out := bestuse.Plan{ID: plan.ID, Minutes: bestuse.Minutes(math.Round(sheet.Minutes * 100)),
@@ -172,7 +173,7 @@ func (m *problemMaker) plan(card stock.Card, piece atlas.Piece, plan atlas.Plan)
 	for _, name := range sheet.Unpriced() {
 		m.unpriced[name] = true
 	}
-	return out
+	return out, t.Sales.Sub(out.Cost)
 }
 
 // product adds a product, once, with what can be sold of it.

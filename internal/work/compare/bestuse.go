@@ -76,6 +76,21 @@ type BestPiece struct {
 	Basis    string       // "measured" where the shares are the house's own, with n
 	Plans    []atlas.Plan // that it is ready for
 	Pinned   bool
+	leaves   map[string]measure.Money // by plan: what its sales leave after its costs, each line rounded as on its page
+}
+
+// alone gives what a choice brings more than the next best as the piece's own page says it, where nothing but the
+// rounding of its lines parts the two: there every line is divided to the cent, here only their sum.
+func (p BestPiece) alone(w bestuse.Why) measure.Money {
+	a, ok := p.leaves[w.Chosen.Plan]
+	b, known := p.leaves[w.Other]
+	if !ok || !known || w.Reason != bestuse.BringsMost {
+		return w.By
+	}
+	if page := a.Sub(b); page.Sub(w.By).Abs().Cmp(measure.MoneyOf(1, 10)) < 0 {
+		return page
+	}
+	return w.By
 }
 
 // BestView is a best use, worked out.
@@ -275,6 +290,7 @@ func (b *best) explain(v *BestView, worths bestuse.ShadowPrices) {
 			return "waiting"
 		}
 		p.PlanID, p.PlanName = w.Chosen.Plan, strings.Trim(name(w.Chosen.Plan), "“”")
+		w.By = p.alone(w)
 		p.Sentence = b.said.Because(w, name)
 		if w.Chosen.Plan == "" {
 			waiting++

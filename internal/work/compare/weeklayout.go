@@ -172,7 +172,7 @@ func (x weekPlan) everyChoice() []weekPlan {
 // no less time is left out.
 func (w *week) way(c atlas.Carcass, d atlas.Division, piece string, count int, x weekPlan) {
 	_, saw, _ := x.piece.Stages(x.plan, x.each)
-	plan := w.maker.plan(stock.Card{Piece: x.piece, Weight: x.each}, x.piece, x.plan)
+	plan, _ := w.maker.plan(stock.Card{Piece: x.piece, Weight: x.each}, x.piece, x.plan)
 	plan.Saw = bestuse.Minutes(math.Round(saw * 100))
 	goesOn := map[string]bool{} // the pieces of a division: they bring what they are cut into
 	for _, pr := range x.plan.Products {
