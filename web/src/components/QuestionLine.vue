@@ -36,7 +36,7 @@ summary {
   min-height: 44px;
   cursor: pointer;
 }
-summary::before {
+.question > summary::before {
   content: none;
 }
 .asked {

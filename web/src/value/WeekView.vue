@@ -26,14 +26,15 @@ import { useWeekTake } from './weekTake'
 const { mass, money, pricePer, unit } = useShop()
 const { may } = useMe()
 const address = useAddressForm({
-  heads: 'beef.side~4~|lamb.whole~30~',
+  heads: '', // nothing is reckoned before somebody says what is killed
   minutes: '4800',
   saw: '600',
   days: '7',
   loss: '',
   open: true,
 })
-const form = reactive({ ...address })
+const form = reactive({ ...address, heads: address.heads || 'beef.side~1~|lamb.whole~1~' })
+const begun = computed(() => !!address.heads)
 const body = computed<S['WeekAsk']>(() => ({
   heads: address.heads
     .split('|')
@@ -61,6 +62,7 @@ const {
 } = useQuery({
   queryKey: computed(() => keyOf('week', body.value)),
   queryFn: () => data(POST('/week', { body: body.value })),
+  enabled: begun,
   staleTime: 60_000,
   retry: false,
 })
@@ -134,9 +136,13 @@ const sales = computed(() => (all.value ? v.value!.sales : (v.value?.sales ?? []
 
 <template>
   <h1 class="vh">A week’s kill</h1>
-  <QuestionLine :asked="asked" :wrong="wrong"
+  <QuestionLine :asked="asked" :wrong="wrong || !begun"
     ><WeekQuestion v-model="form" :problem="problem" :busy="isFetching" @ask="ask"
   /></QuestionLine>
+  <p v-if="!begun" class="small">
+    Say what is killed, and by how many minutes it can be cut: every division and every way of cutting is weighed, and
+    which piece should go which way stands here.
+  </p>
   <ProgressBar v-if="isFetching" mode="indeterminate" class="busy" aria-label="Searching" />
   <p v-if="isFetching && !v" class="small" role="status">Every division and every way is weighed; it takes seconds.</p>
   <StateNote v-if="!wrong" :error="error" :loading="false" what="the week" @retry="refetch()" />
