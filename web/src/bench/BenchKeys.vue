@@ -84,6 +84,15 @@ const groups = computed(() => {
 .key:disabled .letter {
   color: var(--ink-2);
 }
+/* A tablet holds them in one row. */
+@media (max-width: 1100px) {
+  .keysbar {
+    column-gap: 8px;
+  }
+  .key {
+    padding: 0 5px;
+  }
+}
 /* In the hand there is no keyboard: no letters, and five to a row. */
 @media (max-width: 480px) {
   .keysbar:has(.key:not(.more .key)) {
