@@ -50,7 +50,7 @@ const rows = computed(() => yields.value?.rows.filter((r) => r.weight_g > 0 || r
               <td>{{ shortName(r.name) }}</td>
               <td class="n">{{ mass(r.weight_g) }}</td>
               <td class="n">
-                {{ percent(r.pct) }}<span v-if="r.odd" class="vh"> {{ r.odd }} the band</span>
+                {{ percent(r.pct) }} <span v-if="r.odd" class="vh">{{ r.odd }} the band</span>
               </td>
               <td class="n">{{ percent(r.mean_pct) }}</td>
               <td class="n small">

@@ -59,7 +59,7 @@ function tick(s: Slot, on: boolean) {
           <td class="at">{{ clockOf(s.to) }}</td>
           <td>
             <RouterLink :to="where(s)">{{ s.piece.name }}</RouterLink>
-            <span class="small whole"> {{ s.piece.lot_number }} / {{ s.piece.number }}</span>
+            <span class="small whole">{{ s.piece.lot_number }} / {{ s.piece.number }}</span>
           </td>
           <td class="n">{{ mass(s.piece.weight_g, 2) }}</td>
           <td>
