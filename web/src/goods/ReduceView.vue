@@ -34,11 +34,14 @@ const rowKey = (a: Row) => a.tub.id
 const turn = (a: Row) => (form.open = form.open === a.tub.id ? '' : a.tub.id)
 const now = (a: Row) => a.now_pct > a.off_pct
 const today = computed(() => (advice.value?.tubs ?? []).filter((a) => now(a) || a.away_g > 0))
+/** Nothing of what lies there was ever sold: how much of it sells is a guess. */
+const unknown = computed(() => !!advice.value?.tubs.length && advice.value.tubs.every((a) => !a.n))
 const sentence = computed(() => {
   if (!advice.value?.tubs.length) return say('Nothing in stock has a use-by that presses.')
   if (!today.value.length) return say('Nothing need be reduced today.')
   const gain = today.value.reduce((sum, a) => sum + Number(a.gain), 0)
   const tubs = counted(today.value.length, 'tub')
+  if (unknown.value) return say`Nothing is known yet of what sells here: by a guess, ${tubs} would be reduced today.`
   return say`${tubs} to reduce or clear today: ${money(gain, true)} against holding the price.`
 })
 /** What is to be done, in a few words. */
@@ -88,6 +91,10 @@ const book = (a: Row, off: number) =>
     <h1 class="sentence" data-test="reduce-sentence">{{ sentence }}</h1>
     <StateNote :error="error" :loading="isLoading" what="what should be reduced" @retry="refetch()" />
     <p v-if="problem" class="fault" role="alert">{{ problem.message }}</p>
+    <p v-if="unknown">
+      Let it know what sells before you lower a price: read a till’s file on the
+      <RouterLink :to="{ name: 'sales' }">sales page</RouterLink>, or book what is sold in stock.
+    </p>
     <template v-if="advice">
       <ListTable
         v-if="advice.tubs.length"
