@@ -10,6 +10,7 @@ import PickOne from '../components/PickOne.vue'
 import type { Problem } from '../api/problem'
 import { useShop } from '../shell/shop'
 import { say } from '../words/say'
+import { headsOf, headsText, type Head } from './weekHeads'
 
 const props = defineProps<{ problem?: Problem; busy: boolean }>()
 const form = defineModel<{ heads: string; minutes: string; saw: string; days: string; loss: string; open: boolean }>({
@@ -19,20 +20,8 @@ const emit = defineEmits<{ ask: [] }>()
 const { unit } = useShop()
 const { data: carcasses } = useCarcasses()
 const fault = (f: string) => props.problem?.at(f) ?? ''
-interface Head {
-  carcass: string
-  count: string
-  weight: string
-  killed: string
-}
-const heads = computed<Head[]>(() =>
-  form.value.heads.split('|').map((h) => {
-    const [carcass = '', count = '', weight = '', killed = ''] = h.split('~')
-    return { carcass, count, weight, killed }
-  }),
-)
-const write = (list: Head[]) =>
-  (form.value.heads = list.map((h) => [h.carcass, h.count, h.weight, h.killed].join('~')).join('|'))
+const heads = computed(() => headsOf(form.value.heads))
+const write = (list: Head[]) => (form.value.heads = headsText(list))
 const change = (i: number, to: Partial<Head>) => write(heads.value.map((h, k) => (k === i ? { ...h, ...to } : h)))
 </script>
 

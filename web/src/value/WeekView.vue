@@ -21,6 +21,7 @@ import { typedCount, typedDay } from '../words/typed'
 import BarList from './BarList.vue'
 import FlowPicture from './FlowPicture.vue'
 import WeekQuestion from './WeekQuestion.vue'
+import { headsOf } from './weekHeads'
 import { useWeekTake } from './weekTake'
 
 const { mass, money, pricePer, unit } = useShop()
@@ -36,18 +37,12 @@ const address = useAddressForm({
 const form = reactive({ ...address, heads: address.heads || 'beef.side~1~|lamb.whole~1~' })
 const begun = computed(() => !!address.heads)
 const body = computed<S['WeekAsk']>(() => ({
-  heads: address.heads
-    .split('|')
-    .filter(Boolean)
-    .map((h) => {
-      const [carcass = '', count = '', weight = '', killed = ''] = h.split('~')
-      return {
-        carcass,
-        count: typedCount(count),
-        ...(weight.trim() && { weight: weight.trim(), weight_unit: unit.value }),
-        ...(killed.trim() && { slaughtered_on: typedDay(killed) }),
-      }
-    }),
+  heads: headsOf(address.heads).map(({ carcass, count, weight, killed }) => ({
+    carcass,
+    count: typedCount(count),
+    ...(weight.trim() && { weight: weight.trim(), weight_unit: unit.value }),
+    ...(killed.trim() && { slaughtered_on: typedDay(killed) }),
+  })),
   days: typedCount(address.days) || -1,
   open_orders: address.open,
   ...(address.loss.trim() && { ageing_loss_pct: address.loss.trim() }),
