@@ -104,7 +104,8 @@ func bestUseOfTheDay(t *testing.T, a *app, b *rod.Browser) {
 	s.until("every piece says why", "[...document.querySelectorAll('[data-test=best-pieces] tbody .why')].length > 3 && "+
 		"[...document.querySelectorAll('[data-test=best-pieces] tbody .why')].every(e => e.innerText.length > 20)")
 	// another plan for one piece: what it costs is said, and it can be let go again
-	row := "document.querySelector('[data-test=best-pieces] [data-piece=\"SK-2648-02\"]')"
+	row := "[...document.querySelectorAll('[data-test=best-pieces] [data-piece]')].find(r => r.innerText.includes('Top " +
+		"sirloin'))"
 	label := s.eval(row + ".querySelector('[role=combobox]').getAttribute('aria-label')")
 	s.choosing(label, "small_roasts") // which is best for no piece, so that it is another than the one that stands there
 	s.until("what the choice costs", "/€\\d/.test(document.querySelector('[data-test=pins-cost]')?.innerText ?? '') && "+

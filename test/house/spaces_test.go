@@ -9,8 +9,8 @@ import (
 	"testing"
 )
 
-// A space at the beginning of an element, before a value, is dropped when a template is compiled, and two words run into
-// one: “roast700 g”. It stands before the element.
+// A space at the beginning of an element, before a value, is dropped when a template is compiled, and two words run
+// into one: “roast700 g”. It stands before the element.
 func TestNoSpaceIsLostBeforeAValue(t *testing.T) {
 	lost := regexp.MustCompile(`<(?:span|strong|em|template)\b[^>]*[^/]> \{\{`)
 	seen := 0
