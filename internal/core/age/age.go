@@ -35,13 +35,18 @@ func Of(p atlas.Piece, plans []atlas.Plan, slaughtered, today time.Time) Readine
 		}
 		on := Day(slaughtered).AddDate(0, 0, m.MinAgeDays)
 		ready := !Day(today).Before(on)
-		r.Muscles = append(r.Muscles, Muscle{m.ID, m.Name, m.MinAgeDays, on, ready})
-		r.Ready = r.Ready && ready
-		if on.After(r.ReadyOn) {
-			r.ReadyOn = on
-		}
+		r.add(Muscle{m.ID, m.Name, m.MinAgeDays, on, ready})
 	}
 	return r
+}
+
+// add lets a block wait for one more muscle.
+func (r *Readiness) add(m Muscle) {
+	r.Muscles = append(r.Muscles, m)
+	r.Ready = r.Ready && m.Ready
+	if m.ReadyOn.After(r.ReadyOn) {
+		r.ReadyOn = m.ReadyOn
+	}
 }
 
 // OfCarcass works readiness out for a carcass: its pieces in their usual division stand where the muscles of a piece
@@ -52,14 +57,8 @@ func OfCarcass(a *atlas.Atlas, c atlas.Carcass, market string, slaughtered, toda
 	for _, part := range c.Division(atlas.UsualDivision).Parts {
 		p, _ := a.Find(part.Piece)
 		of := Of(p, p.Plans, slaughtered, today)
-		if len(of.Muscles) == 0 {
-			continue
-		}
-		r.Muscles = append(r.Muscles,
-			Muscle{p.ID, p.NameIn(market), Days(slaughtered, of.ReadyOn), of.ReadyOn, of.Ready})
-		r.Ready = r.Ready && of.Ready
-		if of.ReadyOn.After(r.ReadyOn) {
-			r.ReadyOn = of.ReadyOn
+		if len(of.Muscles) > 0 {
+			r.add(Muscle{p.ID, p.NameIn(market), Days(slaughtered, of.ReadyOn), of.ReadyOn, of.Ready})
 		}
 	}
 	return r

@@ -209,6 +209,9 @@ func (a *Atlas) checkInstead(c Carcass, in Instead, taken map[string]bool) []err
 	if in.ID == "" || in.Name == "" || strings.Contains(in.ID, "+") || in.ID == UsualDivision {
 		add("needs an id and a name")
 	}
+	if len([]rune(in.Short)) > ShortLength {
+		add("short: is longer than %d letters", ShortLength)
+	}
 	sum := int64(0)
 	for _, part := range in.Pieces {
 		p, ok := a.Find(part.Piece)

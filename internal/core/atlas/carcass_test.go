@@ -137,6 +137,7 @@ func TestCarcassLoaderRefuses(t *testing.T) {
 			"instead.chump: takes.tail"},
 		"takes all of it": {"      of: [lamb.leg_chump]", "      takes: {kidney_fat: 1.9}\n      of: [lamb.leg_chump]",
 			"instead.chump: takes.kidney_fat"},
+		"long short name": {"short: Chump off", "short: The chump cut off the leg at the hip", "instead.chump: short"},
 		"unknown finding": {"findings: [chump_off]", "findings: [chump_of]", "“chump_of” is not an inspection point"},
 		"no loss":         {"kind: loss", "kind: fat", "exactly one part of kind loss"},
 		"unknown kind":    {"kind: offal", "kind: awful", "other.kidneys"},

@@ -1,7 +1,6 @@
 package atlas
 
 import (
-	"cmp"
 	"slices"
 	"strings"
 )
@@ -23,7 +22,7 @@ const formOffal = "offal"
 type Division struct {
 	ID    string // UsualDivision, or the ids of what is taken instead, joined by "+"
 	Name  string
-	Short string // empty for the usual one
+	Short string // may be empty
 	Note  string
 	Parts []CarcassPart
 	Other []Part // the carcass' own, and what the other division leaves over
@@ -65,18 +64,21 @@ func (d Division) instead(in Instead) (Division, bool) {
 			}
 		}
 	}
-	short := cmp.Or(in.Short, in.Name)
-	out := Division{ID: in.ID, Name: in.Name, Short: short, Note: in.Note, Parts: append(parts, in.Pieces...),
+	out := Division{ID: in.ID, Name: in.Name, Short: in.Short, Note: in.Note, Parts: append(parts, in.Pieces...),
 		Other: append(slices.Clone(in.Rest), other...)}
 	if d.ID != UsualDivision {
 		out.ID, out.Name, out.Note = d.ID+"+"+in.ID, d.Name+"; "+lowerFirst(in.Name), d.Note+" "+in.Note
-		out.Short = shortOf(d.Short, short)
+		out.Short = shortOf(d.Short, in.Short)
 	}
 	return out, true
 }
 
-// shortOf joins the short names of what is taken instead; their first words alone where that is too long.
+// shortOf joins the short names of what is taken instead; their first words alone where that is too long, and nothing
+// where one of them has none.
 func shortOf(first, more string) string {
+	if first == "" || more == "" {
+		return ""
+	}
 	if joined := first + ", " + lowerFirst(more); len([]rune(joined)) <= ShortLength {
 		return joined
 	}

@@ -53,12 +53,8 @@ func sheets(a, b value.Sheet, sa, sb value.Alternative, t Telling) string {
 		}
 		return Capitalised(doing(b)) + " and " + baseline(a) + " come out even on this block."
 	}
-	more, onPiece := t.Currency.Text(per.Abs())+" a "+t.unitWord()+" more",
-		", "+t.Currency.Text(diff.Abs())+" on the piece"
-	if diff.Sign() < 0 {
-		more = t.Currency.Text(per.Abs()) + " a " + t.unitWord() + " less"
-	}
-	onPiece += mainReason(value.Bridge(sa, sb), diff) + "."
+	more := t.byWeight(per, diff.Sign())
+	onPiece := ", " + t.Currency.Text(diff.Abs()) + " on the piece" + mainReason(value.Bridge(sa, sb), diff) + "."
 	if t.Ways[0] != "" {
 		verb := " would bring "
 		if t.Past {
@@ -67,6 +63,15 @@ func sheets(a, b value.Sheet, sa, sb value.Alternative, t Telling) string {
 		return Capitalised(t.Ways[1]) + verb + more + " than " + t.Ways[0] + onPiece
 	}
 	return Capitalised(doing(b)) + " this block " + t.paid(diff) + " " + more + " than " + baseline(a) + onPiece
+}
+
+// byWeight says an amount per unit of block as more, or as less where the sign is below zero.
+func (t Telling) byWeight(per measure.Money, sign int) string {
+	word := " more"
+	if sign < 0 {
+		word = " less"
+	}
+	return t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word
 }
 
 // paid says whether something pays or paid that brings so much more.
@@ -182,17 +187,14 @@ func Lead(a, b value.Alternative, t Telling) string {
 		return "Nothing has been weighed yet."
 	}
 	per := value.LeadPer(a, b, t.unit())
-	verb, word := " brings ", " more"
+	verb := " brings "
 	if !b.Planned && !a.Planned {
 		verb = " brought "
 	}
 	if strings.Trim(per.Abs().Text(t.Currency.Places()), "0.") == "" {
 		return Capitalised(b.Name) + " and " + a.Name + " come out even." + t.doubt(a, b)
 	}
-	if per.Sign() < 0 {
-		word = " less"
-	}
-	return Capitalised(b.Name) + verb + t.Currency.Text(per.Abs()) + " a " + t.unitWord() + word + " than " + a.Name +
+	return Capitalised(b.Name) + verb + t.byWeight(per, per.Sign()) + " than " + a.Name +
 		mainReason(value.BridgeByPart(a, b), per) + "." + t.doubt(a, b)
 }
 

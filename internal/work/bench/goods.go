@@ -13,27 +13,33 @@ import (
 	"falda/internal/store"
 )
 
-// goodsOf is what a closed breakdown gave that lies somewhere from then on: everything that is sold, but for what goes
-// on as a piece of its own. None where the shop keeps no stock, or did not yet on that day.
-func goodsOf(v BoardView, cells []value.AlternativeCell, closedOn time.Time) []store.Goods {
+// goodsOf is what a closed breakdown gave that lies somewhere: everything that is sold, but for what goes on as a piece
+// of its own; of gives the parts that went into a product. None where the shop keeps no stock, or did not yet on that
+// day.
+func goodsOf(v BoardView, closedOn time.Time, of func(atlas.Product) []trim.Piece) []store.Goods {
 	from := v.Shop.StockFrom
 	if from == nil || closedOn.IsZero() || closedOn.Before(*from) {
 		return nil
 	}
 	var out []store.Goods
 	for _, pr := range v.Plan.Products {
-		if pr.Form == atlas.FormPiece {
-			continue
+		if pr.Form != atlas.FormPiece {
+			out = lying(out, v, pr, of(pr), closedOn)
 		}
-		var parts []trim.Piece
+	}
+	return out
+}
+
+// soldIn gives the parts that went into a product of a piece, by the cells of its sheet.
+func soldIn(p atlas.Piece, cells []value.AlternativeCell) func(atlas.Product) []trim.Piece {
+	return func(pr atlas.Product) (parts []trim.Piece) {
 		for _, c := range cells {
-			if c.Fate == value.Sold && c.Key == v.Card.Piece.Key(pr) {
+			if c.Fate == value.Sold && c.Key == p.Key(pr) {
 				parts = append(parts, trim.Piece{Part: c.Part, Mass: c.Mass})
 			}
 		}
-		out = lying(out, v, pr, parts, closedOn)
+		return parts
 	}
-	return out
 }
 
 // besidePieces is what a broken carcass gave beside its pieces that lies somewhere from then on: kidneys, fat, bone and
@@ -42,24 +48,14 @@ func besidePieces(v BoardView) []store.Goods {
 	if v.Breakdown.ClosedAt == nil {
 		return nil
 	}
-	closedOn := v.Shop.Day(*v.Breakdown.ClosedAt)
-	if from := v.Shop.StockFrom; from == nil || closedOn.Before(*from) {
-		return nil
-	}
-	var out []store.Goods
-	for _, pr := range v.Plan.Products {
-		if pr.Form == atlas.FormPiece {
-			continue
-		}
-		var parts []trim.Piece
+	return goodsOf(v, v.Shop.Day(*v.Breakdown.ClosedAt), func(pr atlas.Product) (parts []trim.Piece) {
 		for _, n := range v.Board.Nodes {
 			if n.Event != seam.Opened && n.Event != seam.Discarded && (pr.From[n.Part] > 0 || n.Product == pr.ID) {
 				parts = append(parts, trim.Piece{Part: n.Part, Mass: n.Mass})
 			}
 		}
-		out = lying(out, v, pr, parts, closedOn)
-	}
-	return out
+		return parts
+	})
 }
 
 // lying adds what was cut of one product to goods; nothing where nothing was.

@@ -28,7 +28,7 @@ func resultOf(v BoardView, sheet value.Sheet) *store.Result {
 	if b.ClosedAt != nil {
 		r.ClosedAt, r.ClosedOn = *b.ClosedAt, v.Shop.Day(*b.ClosedAt)
 	}
-	r.Goods = goodsOf(v, alternative.Cells, r.ClosedOn)
+	r.Goods = goodsOf(v, r.ClosedOn, soldIn(v.Card.Piece, alternative.Cells))
 	r.ByProductsMg = r.InputMg - r.MeatMg - r.WasteMg - r.LossMg
 	for _, c := range alternative.Cells {
 		r.Cells = append(r.Cells,

@@ -88,10 +88,13 @@ func (s *Service) forecast(ctx context.Context, shop shop.WithPlans, a stock.Che
 		}
 	}
 	if a.Slaughtered != nil {
-		days := age.Days(*a.Slaughtered, shop.Day(s.now()))
-		r := age.Of(a.Piece, a.Piece.Plans, *a.Slaughtered, shop.Day(s.now()))
+		today := shop.Day(s.now())
+		days := age.Days(*a.Slaughtered, today)
+		var r age.Readiness
 		if isCarcass {
-			r = age.OfCarcass(s.atlas, c, shop.Market, *a.Slaughtered, shop.Day(s.now()))
+			r = age.OfCarcass(s.atlas, c, shop.Market, *a.Slaughtered, today)
+		} else {
+			r = age.Of(a.Piece, a.Piece.Plans, *a.Slaughtered, today)
 		}
 		f.AgeDays, f.Readiness = &days, &r
 	}

@@ -68,8 +68,11 @@ export function label(
   const coded = (more: string[]): Label | undefined => {
     for (const s of sizes) if (fits([code, ...more], s)) return { lines: [code, ...more], size: s, code: true }
   }
-  const short = named([]) ?? coded([]) ?? { lines: [], size, code: true }
-  return line ? (named([line]) ?? coded([line]) ?? short) : short
+  for (const more of line ? [[line], []] : [[]]) {
+    const found = named(more) ?? coded(more)
+    if (found) return found
+  }
+  return { lines: [], size, code: true }
 }
 
 /** The letters with which the words of a name begin, three at most. */

@@ -98,9 +98,8 @@ async function leave() {
 <template>
   <section class="page">
     <h1 class="sentence" data-test="count-sentence">{{ sentence }}</h1>
-    <StateNote :error="error" :loading="isLoading || !shop" what="the stock" @retry="refetch()" />
-    <!-- not before the shop is known: what was typed earlier is kept by shop and room -->
-    <template v-if="stock && shop">
+    <StateNote :error="error" :loading="isLoading" what="the stock" @retry="refetch()" />
+    <template v-if="stock">
       <p v-if="waiting" class="small" role="status">{{ counted(waiting, 'booking') }} on the way; nothing is lost.</p>
       <p v-if="refused" class="fault" role="alert">{{ refused }}</p>
       <div class="spread no-print">

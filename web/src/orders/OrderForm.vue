@@ -17,8 +17,7 @@ import WholeForm from './WholeForm.vue'
 import { emptyOrder, formOf, orderDraft } from './orderDraft'
 import { keepOrder, useOrder } from './useOrders'
 import { say } from '../words/say'
-import { plainDay } from '../words/shown'
-import { isDay, typedDay } from '../words/typed'
+import { dayHint } from '../words/typed'
 
 const props = defineProps<{ order?: string }>()
 const router = useRouter()
@@ -37,10 +36,7 @@ watch(
   },
   { immediate: true },
 )
-const dueHint = computed(() => {
-  const day = typedDay(form.day)
-  return isDay(day) ? plainDay(day) : say('A day such as 16.11., or +2 for the day after tomorrow')
-})
+const dueHint = computed(() => dayHint(form.day, say('A day such as 16.11., or +2 for the day after tomorrow')))
 const kinds = { products: say('Products'), whole: say('A whole animal') }
 const fault = (f: string) => problem.value?.at(f) ?? ''
 const rest = computed(() => {

@@ -42,8 +42,10 @@ const rows = computed(() => {
 const nameOf = computed(() => new Map(pieces.value?.map((p) => [p.id, shortName(p.house_name)])))
 const group = (r: S['BookRow']) => {
   const species = speciesName(r.product.species)
-  const name = r.pieces.length === 1 ? nameOf.value.get(r.pieces[0]!) : ''
-  if (name !== '') return name ? `${species}: ${name}` : species
+  if (r.pieces.length === 1) {
+    const name = nameOf.value.get(r.pieces[0]!)
+    return name ? `${species}: ${name}` : species
+  }
   return r.pieces.length ? say`${species}, from several pieces` : say`${species}, with the carcass`
 }
 const choices = computed(() =>

@@ -1,4 +1,4 @@
-import { today as dayByShop } from './shown'
+import { plainDay, today as dayByShop } from './shown'
 
 // What an experienced hand types into a field, and what it means.
 
@@ -21,6 +21,8 @@ export function typedMass(text: string): { number: string; unit?: 'kg' | 'lb' | 
 export function typedCount(text: string): number {
   return /^\s*\d{1,6}\s*$/.test(text) ? Number(text) : 0
 }
+
+const halfYear = 183 * 24 * 3600 * 1000 // in milliseconds
 
 /**
  * A day as ISO text: "2026-11-16", "16.11.", "16/11", "16 11 26", "-9" for nine days ago, or "+2" for the day after
@@ -45,7 +47,11 @@ export function typedDay(text: string, today = dayHere()): string {
   return d.getMonth() === month - 1 && d.getDate() === day ? iso(d) : t
 }
 
-const halfYear = 183 * 24 * 3600 * 1000 // in milliseconds
+/** What a typed day means, in words; the example where it is none yet. */
+export function dayHint(text: string, example: string): string {
+  const d = typedDay(text)
+  return isDay(d) ? plainDay(d) : example
+}
 
 /** A typed day as ISO text, or the text itself where it is none, for the server to say so. */
 export function dayOr(text: string): string {

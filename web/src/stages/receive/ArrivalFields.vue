@@ -8,12 +8,11 @@ import UnitToggle from '../../components/UnitToggle.vue'
 import type { S } from '../../api/client'
 import { useAtlasPiece } from '../../api/useAtlasPiece'
 import { useShop } from '../../shell/shop'
-import { plainDay } from '../../words/shown'
 import { aboutFields, type AboutField, type ArrivalForm } from './arrival'
 import InspectionTicks from './InspectionTicks.vue'
 import PieceSearch from './PieceSearch.vue'
 import PickOne from '../../components/PickOne.vue'
-import { isDay, typedDay, typedMass } from '../../words/typed'
+import { dayHint, typedMass } from '../../words/typed'
 import { say } from '../../words/say'
 
 const props = defineProps<{ fault: (field: string) => string; fixed?: boolean }>()
@@ -30,10 +29,7 @@ function settleWeight() {
     form.value.weight = m.number
   }
 }
-const dayHint = (text: string) => {
-  const d = typedDay(text)
-  return isDay(d) ? plainDay(d) : say('A day such as 16.11., or −9 for nine days ago')
-}
+const example = say('A day such as 16.11., or −9 for nine days ago')
 const several = computed(() => /^\s*([2-9]|\d{2,})\s*$/.test(form.value.pieces))
 const names: Record<AboutField, string> = {
   bone: say('Bone'),
@@ -124,14 +120,14 @@ const open = computed(
       id="slaughtered"
       label="Slaughtered on"
       :fault="fault('slaughtered_on')"
-      :hint="dayHint(form.slaughtered)"
+      :hint="dayHint(form.slaughtered, example)"
       ><DayPick id="slaughtered" v-model="form.slaughtered" :invalid="!!fault('slaughtered_on')"
     /></FormField>
     <FormField
       id="packed"
       label="Packed on"
       :fault="fault('packed_on')"
-      :hint="form.packed ? dayHint(form.packed) : say('Left open: it hangs unpacked')"
+      :hint="form.packed ? dayHint(form.packed, example) : say('Left open: it hangs unpacked')"
       ><DayPick id="packed" v-model="form.packed" :invalid="!!fault('packed_on')"
     /></FormField>
     <FormField id="supplier" label="Supplier" :fault="fault('supplier')"
